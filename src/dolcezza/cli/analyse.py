@@ -1,0 +1,35 @@
+"""``dolcezza analyse TAKE --fit FIT --out DIR``."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+
+from dolcezza.core.findings.profiles import profile
+from dolcezza.services.analysis import TakeAnalysis, analyse
+from dolcezza.services.fitfile import read_fit
+from dolcezza.services.results import write_analysis
+
+
+def run_analyse(options: argparse.Namespace) -> int:
+    """Measure one take and write its files. Raises DolcezzaError for bad input."""
+    work = analyse(options.take, read_fit(options.fit), profile=profile(options.profile) if options.profile else None)
+    show = not options.quiet and sys.stderr.isatty()
+    while True:
+        try:
+            progress = next(work)
+        except StopIteration as stop:
+            result: TakeAnalysis = stop.value
+            break
+        if show:
+            print(f"\r{progress.stage}: {100 * progress.share:3.0f} %   ", end="", file=sys.stderr, flush=True)
+    if show:
+        print("\r" + " " * 40 + "\r", end="", file=sys.stderr)
+    write_analysis(result, options.out)
+    speed = float(result.series.t[-1]) / result.timings["total"]
+    print(f"{len(result.strokes)} strokes, {len(result.findings)} findings, {speed:.1f} x real time: {options.out}")
+    for finding in result.findings:
+        print(f"- {finding.sentence}{'' if finding.sure else ' (not sure)'}")
+    for note in result.notes:
+        print(f"note: {note}")
+    return 0

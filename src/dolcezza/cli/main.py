@@ -1,0 +1,45 @@
+"""Commands and options. A fault the user can mend ends with code 2 and one sentence on the error stream."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+
+import dolcezza
+from dolcezza.core.base.errors import DolcezzaError
+
+
+def parser() -> argparse.ArgumentParser:
+    """All commands with their options."""
+    top = argparse.ArgumentParser(
+        prog="dolcezza",
+        description="Measures a string player's bowing from a phone video, stroke by stroke. Without a command it opens the desk.",
+    )
+    top.add_argument("--version", action="version", version=f"dolcezza {dolcezza.__version__}")
+    top.add_argument("--studio", type=Path, help="studio folder for the desk (default: the XDG data place)")
+    commands = top.add_subparsers(dest="command", metavar="COMMAND")
+    analyse = commands.add_parser("analyse", help="measure one take without a window")
+    analyse.add_argument("take", type=Path, help="video file")
+    analyse.add_argument("--fit", type=Path, required=True, help="fit file: instrument and pins (JSON)")
+    analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
+    analyse.add_argument("--profile", help="profile whose limits count (default: the usual one of the instrument)")
+    analyse.add_argument("--quiet", action="store_true", help="no progress line")
+    return top
+
+
+def run(arguments: list[str]) -> int | None:
+    """Run a command and return its exit code; None when the desk was asked for."""
+    options = parser().parse_args(arguments)
+    if options.command is None:
+        return None
+    try:
+        from dolcezza.cli.analyse import run_analyse
+
+        return run_analyse(options)
+    except DolcezzaError as error:
+        print(f"dolcezza: {error}", file=sys.stderr)
+        return 2
+    except KeyboardInterrupt:
+        print("dolcezza: The work was stopped; nothing was written.", file=sys.stderr)
+        return 130

@@ -1,0 +1,1 @@
+"""What every other room of the core stands on: errors, units, geometry, signals, progress."""

@@ -1,0 +1,36 @@
+"""Small rotations and angles. Angles in degrees unless a name says otherwise."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+Array = np.ndarray
+
+
+def turned(rotation: Array, axis: int, radians: float) -> Array:
+    """Rotations (n, 3, 3) whose Rodrigues vectors are larger by ``radians`` in component ``axis``.
+
+    The derivative is that of the Rodrigues vector of the mean pose, so that it agrees with a covariance of that vector.
+    """
+    vector = cv2.Rodrigues(rotation[len(rotation) // 2])[0].ravel()
+    more = vector.copy()
+    more[axis] += radians
+    change = cv2.Rodrigues(more)[0] @ cv2.Rodrigues(vector)[0].T
+    return change @ rotation
+
+
+def mean_rotation(rotations: Array) -> Array:
+    """Mean of neighbouring rotations (n, 3, 3): the nearest rotation to their arithmetic mean (chordal mean)."""
+    u, _, vt = np.linalg.svd(rotations.mean(axis=0))
+    return u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt
+
+
+def rotation_vector(rotation: Array) -> Array:
+    """Rodrigues vector (3,), radians, of a rotation (3, 3)."""
+    return cv2.Rodrigues(rotation)[0].ravel()
+
+
+def rotation_of(vector: Array) -> Array:
+    """Rotation (3, 3) of a Rodrigues vector (3,), radians."""
+    return cv2.Rodrigues(np.asarray(vector, float))[0]

@@ -1,0 +1,35 @@
+"""Long work as a generator of ``Progress``; whoever runs it may stop between two steps. No threads here."""
+
+from __future__ import annotations
+
+from collections.abc import Generator
+from dataclasses import dataclass
+from typing import TypeVar
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Progress:
+    """Where long work has got to: ``done`` of ``total`` steps (frames) of one named stage."""
+
+    stage: str
+    done: int
+    total: int
+
+    @property
+    def share(self) -> float:
+        """Done share of this stage, 0..1."""
+        return min(1.0, self.done / self.total) if self.total > 0 else 0.0
+
+
+Work = Generator[Progress, None, T]
+
+
+def finish(work: Work[T]) -> T:
+    """Run a job to its end on the spot and return its result."""
+    while True:
+        try:
+            next(work)
+        except StopIteration as stop:
+            return stop.value

@@ -1,0 +1,53 @@
+"""Every unit the program shows: its name, its decimals, its sign rule. Numbers are formatted for the eye only here."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """How one figure is written: ``factor`` turns the stored value into the shown one."""
+
+    name: str
+    unit: str
+    decimals: int
+    factor: float = 1.0
+    signed: bool = False
+
+
+QUANTITIES: dict[str, Quantity] = {
+    "bow_angle": Quantity("Bow angle", "°", 1, signed=True),
+    "contact_point": Quantity("Contact point", "mm", 0),
+    "bow_position": Quantity("Place on the bow", "%", 0, factor=100.0),
+    "bow_speed": Quantity("Bow speed", "cm/s", 0, signed=True),
+    "inclination": Quantity("Inclination", "°", 1, signed=True),
+    "time": Quantity("Time", "s", 2),
+    "share": Quantity("Share", "%", 0, factor=100.0),
+    "pixels": Quantity("Distance in the picture", "px", 1),
+}
+
+
+def show(quantity: str, value: float | None, sd: float | None = None) -> str:
+    """Write a value with its unit and, where known, its ± (one standard deviation); missing values say so."""
+    q = QUANTITIES[quantity]
+    if value is None or not math.isfinite(value):
+        return "not measured"
+    sign = "+" if q.signed else ""
+    text = f"{value * q.factor:{sign}.{q.decimals}f}"
+    if float(text) == 0:
+        text = text.lstrip("+-")
+    text = text.replace("-", "−")
+    gap = "" if q.unit == "°" else " "
+    if sd is not None and math.isfinite(sd):
+        spread = sd * q.factor
+        decimals = q.decimals if spread >= 0.5 * 10**-q.decimals else q.decimals + 1
+        text += f" ± {spread:.{decimals}f}"
+    return f"{text}{gap}{q.unit}"
+
+
+def clock(seconds: float) -> str:
+    """Minutes, seconds and hundredths of a moment in the take: ``0:04.27``."""
+    minutes, rest = divmod(max(0.0, round(seconds, 2)), 60.0)
+    return f"{int(minutes)}:{rest:05.2f}"

@@ -1,0 +1,116 @@
+"""From followed instrument and chosen bow lines to the per-frame record with its ±."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dolcezza.core.base.geometry import mean_rotation, rotation_of, rotation_vector
+from dolcezza.core.base.signals import fill_gaps, whittaker
+from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
+from dolcezza.core.bowing.smooth import penalty, smooth_params
+from dolcezza.core.bowing.solve import Poses, Solved, pin_spread
+from dolcezza.core.bowing.strings import BowSolution, solve_bow
+from dolcezza.core.camera.bow_view import hair_ends, see
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_path import BowLines
+from dolcezza.core.tracking.instrument import Followed
+
+Array = np.ndarray
+
+FEWEST_CONFIDENCE = 0.12
+"""A frame with less is missing, never guessed."""
+POSE_CUTOFF_HZ = 3.0
+"""A swaying player and a hand-held phone move slower than this; what is quicker is noise of the following."""
+
+
+@dataclass(frozen=True)
+class Measured:
+    """What the bowing room gives: the record, and the chosen solution behind it (for checks and for mending)."""
+
+    series: BowSeries
+    solution: BowSolution
+
+
+def steady_poses(followed: list[Followed], *, rate_hz: float) -> Poses:
+    """Poses of all frames, smoothed; frames where the instrument was lost are bridged."""
+    raw = Poses.of([f.camera for f in followed])
+    confidence = np.array([f.confidence for f in followed])
+    centre = mean_rotation(raw.rotation)
+    small = np.array([rotation_vector(r @ centre.T) for r in raw.rotation])
+    lam = penalty(POSE_CUTOFF_HZ, rate_hz)
+    weights = np.where(confidence > 0, 0.1 + confidence, 0.0)
+    both = np.column_stack([small, raw.translation])
+    smoothed = np.column_stack([_calm(both[:, k], weights, lam) for k in range(6)])
+    rotation = np.array([rotation_of(v) @ centre for v in smoothed[:, :3]])
+    return Poses(rotation, smoothed[:, 3:], raw.focal, raw.center)
+
+
+def _calm(values: Array, weights: Array, lam: float) -> Array:
+    smoothed = whittaker(values, weights, lam)
+    left = np.abs(values - smoothed)
+    spread = max(float(np.median(left[weights > 0])) if (weights > 0).any() else 0.0, 1e-9)
+    return whittaker(values, weights / (1 + (left / (4 * spread)) ** 2), lam)
+
+
+def measure_bow(
+    model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, pin_covariance: Array, *,
+    scale_px: float, instrument_confidence: Array, hint: Array | None = None,
+) -> Measured:  # fmt: skip
+    """Solve, choose strings, smooth and add the ±.
+
+    Args: t_s (n,), pin_covariance (7, 7), instrument_confidence (n,), hint (n, strings) as in ``solve_bow``.
+    Raises TrackingError if the record does not hang together.
+    """
+    n = len(t_s)
+    rate = float(1.0 / np.median(np.diff(t_s))) if n > 1 else 30.0
+    solution = solve_bow(model, lines, poses, scale_px=scale_px, hint=hint)
+    smoothed = smooth_params(solution.params, solution.string, lines.confidence, rate_hz=rate)
+    covariance = solution.covariance.copy()
+    stand_in = Solved(np.where(np.isfinite(smoothed), smoothed, 0.0), solution.cost, solution.covariance)
+    for string in range(len(model.spec.strings)):
+        on = solution.string == string
+        if on.any():
+            spread = pin_spread(model, lines, poses, string, stand_in, pin_covariance, scale_px=scale_px)
+            covariance[on] += spread[on]
+    sd = np.sqrt(np.maximum(np.einsum("naa->na", covariance), 1e-12))
+    confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
+    measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
+    values = {name: np.full(n, np.nan) for name in COLUMNS if name != "string"}
+
+    def put(name: str, column: Array) -> None:
+        values[name] = np.where(measured, column, np.nan)
+
+    values["t_s"] = np.asarray(t_s, float)
+    put("bow_angle_deg", smoothed[:, 1])
+    put("bow_angle_sd_deg", sd[:, 1])
+    put("contact_point_mm", smoothed[:, 0])
+    put("contact_point_sd_mm", sd[:, 0])
+    put("bow_position", np.clip(smoothed[:, 3], 0.0, 1.0))
+    put("bow_position_sd", sd[:, 3])
+    put("contact_fraction", smoothed[:, 0] / model.spec.bridge_to_fingerboard)
+    put("inclination_deg", smoothed[:, 2])
+    put("inclination_sd_deg", sd[:, 2])
+    put("bow_speed_cm_s", speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), values["t_s"], model.spec.hair_length))
+    _place_in_picture(model, values, smoothed, np.maximum(solution.string, 0), poses, measured)
+    values["confidence"] = np.where(measured, confidence, 0.0)
+    values["instrument_confidence"] = np.asarray(instrument_confidence, float)
+    names = [model.spec.strings[s] if ok else "" for s, ok in zip(solution.string, measured, strict=True)]
+    series = BowSeries(values, names)
+    check(series)
+    return Measured(series, solution)
+
+
+def _place_in_picture(model: InstrumentModel, values: dict[str, Array], params: Array, string: Array, poses: Poses, measured: Array) -> None:
+    ends = hair_ends(model, params, string)
+    touch = model.string_point(string, params[:, 0])
+    seen = see(np.stack([ends[:, 0], ends[:, 1], touch], axis=1), poses.rotation, poses.translation, poses.focal, poses.center)
+    for k, what in enumerate(("frog", "head", "contact")):
+        for axis, letter in enumerate("xy"):
+            values[f"{what}_{letter}_px"] = np.where(measured, seen[:, k, axis], np.nan)
+    bridge = np.array([model.landmarks["bridge_bass"], model.landmarks["bridge_treble"]])
+    at = see(np.repeat(bridge[None], len(params), axis=0), poses.rotation, poses.translation, poses.focal, poses.center)
+    for k, what in enumerate(("bridge_bass", "bridge_treble")):
+        for axis, letter in enumerate("xy"):
+            values[f"{what}_{letter}_px"] = at[:, k, axis]

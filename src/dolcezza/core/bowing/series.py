@@ -1,0 +1,66 @@
+"""The per-frame record of a take: columns, names, signs and units as the files and screens use them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.base.signals import derivative
+
+Array = np.ndarray
+
+COLUMNS: dict[str, int] = {
+    "t_s": 4, "bow_angle_deg": 2, "bow_angle_sd_deg": 2, "contact_point_mm": 2, "contact_point_sd_mm": 2, "bow_position": 4,
+    "string": 0, "elbow_level_deg": 1, "shoulder_x_px": 1, "shoulder_y_px": 1, "elbow_x_px": 1, "elbow_y_px": 1,
+    "wrist_x_px": 1, "wrist_y_px": 1, "confidence": 2, "bow_position_sd": 4, "contact_fraction": 3, "inclination_deg": 2,
+    "inclination_sd_deg": 2, "bow_speed_cm_s": 2, "frog_x_px": 1, "frog_y_px": 1, "contact_x_px": 1, "contact_y_px": 1,
+    "head_x_px": 1, "head_y_px": 1, "bridge_bass_x_px": 1, "bridge_bass_y_px": 1, "bridge_treble_x_px": 1,
+    "bridge_treble_y_px": 1, "instrument_confidence": 2,
+}  # fmt: skip
+"""Column name to decimals written. The arm's columns stay empty until the arm is measured."""
+
+
+@dataclass(frozen=True)
+class BowSeries:
+    """One value a frame, n frames; NaN (or "" for the string) = not measured.
+
+    ``values`` maps every column of ``COLUMNS`` but ``string`` to (n,) floats; ``strings`` are names such as "D".
+    """
+
+    values: dict[str, Array]
+    strings: list[str]
+
+    def __len__(self) -> int:
+        return len(self.strings)
+
+    def __getitem__(self, column: str) -> Array:
+        return self.values[column]
+
+    @property
+    def t(self) -> Array:
+        """Times (n,), s."""
+        return self.values["t_s"]
+
+    @property
+    def rate_hz(self) -> float:
+        """Frames a second (median)."""
+        return float(1.0 / np.median(np.diff(self.t))) if len(self) > 1 else 30.0
+
+
+def speed_cm_s(position: Array, t_s: Array, hair_length_mm: float) -> Array:
+    """Signed bow speed, + = down-bow (frog to head), cm/s."""
+    return derivative(position, t_s) * hair_length_mm / 10.0
+
+
+def check(series: BowSeries) -> None:
+    """Refuse a series that cannot be: times must rise, ± must be positive. Raises TrackingError naming the frame."""
+    gap = np.diff(series.t)
+    if (gap <= 0).any():
+        k = int(np.argmax(gap <= 0)) + 1
+        raise TrackingError(f"Frame {k} comes before the frame in front of it.", "Save the video again from the phone.")
+    for column in ("bow_angle_sd_deg", "contact_point_sd_mm", "bow_position_sd"):
+        sd = series[column]
+        if (sd[np.isfinite(sd)] <= 0).any():
+            raise TrackingError(f"The ± of {column} is not positive in some frame.", "Please report this take.")

@@ -1,0 +1,177 @@
+"""Solve the bow of every frame for every string it could be on; all frames at once.
+
+Unknown: contact point (mm), bow angle (deg), inclination (deg), bow position (share). Seen: the hair's line in the
+picture (2 numbers) and where it ends (2 numbers, the frog's end often hidden). Known: the inclination lies near the
+plane of the string. Gauss-Newton with these as soft conditions, from both sides of a camera along the strings.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dolcezza.core.base.geometry import turned
+from dolcezza.core.camera.bow_view import STEPS, see_bow
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.precision import (
+    ANGLE_SD,
+    FROG_SD_PX,
+    HEAD_BIAS_PX,
+    HEAD_SD_PX,
+    INCLINATION_SD,
+    LINE_SD_PX,
+    POSE_STEPS,
+)
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_path import BowLines
+
+Array = np.ndarray
+
+@dataclass(frozen=True)
+class Poses:
+    """Pose of every frame: ``rotation`` (n, 3, 3), ``translation`` (n, 3) mm, one ``focal`` px and ``center``."""
+
+    rotation: Array
+    translation: Array
+    focal: float
+    center: tuple[float, float]
+
+    @staticmethod
+    def of(cameras: list[Camera]) -> Poses:
+        """Stack single cameras that share one lens."""
+        first = cameras[0]
+        return Poses(
+            np.array([c.rotation for c in cameras]), np.array([c.tvec for c in cameras], float), first.focal, first.center
+        )
+
+
+@dataclass(frozen=True)
+class Solved:
+    """Best parameters for one string hypothesis: ``params`` (n, 4), ``cost`` (n,), ``covariance`` (n, 4, 4)."""
+
+    params: Array
+    cost: Array
+    covariance: Array
+
+
+def _unit(model: InstrumentModel, string: int) -> tuple[Array, Array]:
+    gap = model.spec.bridge_to_fingerboard
+    mean = np.array([0.5 * gap, 0.0, model.string_planes[string], 0.5])
+    sd = np.array([1.0 * gap, ANGLE_SD, INCLINATION_SD, 1.0])
+    return mean, sd
+
+
+class _Problem:
+    """Residuals of all frames for one string; rows: frog across, frog along, head across, head along, then priors."""
+
+    def __init__(self, model: InstrumentModel, lines: BowLines, poses: Poses, string: int, scale_px: float) -> None:
+        self.model, self.poses, self.string = model, poses, string
+        self.lines = lines
+        self.prior_mean, self.prior_sd = _unit(model, string)
+        self.normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
+        self.across_sd = LINE_SD_PX * scale_px
+        self.head = lines.head + HEAD_BIAS_PX * scale_px
+        n = len(lines.head)
+        weight = np.zeros((n, 4))
+        seen = np.isfinite(lines.point[:, 0])
+        weight[:, 0] = weight[:, 2] = np.where(seen, 1 / self.across_sd, 0)
+        weight[:, 1] = np.where(np.isfinite(lines.frog), 1 / (FROG_SD_PX * scale_px), 0)
+        weight[:, 3] = np.where(np.isfinite(lines.head), 1 / (HEAD_SD_PX * scale_px), 0)
+        self.weight = weight
+
+    def see(self, params: Array, rotation: Array | None = None, translation: Array | None = None, focal: float | None = None) -> Array:
+        """Signed offsets (n, 4) px of the projected hair ends from the seen ones."""
+        p = self.poses
+        ends = see_bow(
+            self.model, params, self.string, p.rotation if rotation is None else rotation,
+            p.translation if translation is None else translation, p.focal if focal is None else focal, p.center,
+        )  # fmt: skip
+        off = ends - self.lines.point[:, None, :]
+        across = np.einsum("nki,ni->nk", off, self.normal)
+        along = np.einsum("nki,ni->nk", off, self.lines.direction)
+        out = np.stack([across[:, 0], along[:, 0] - self.lines.frog, across[:, 1], along[:, 1] - self.head], axis=-1)
+        return np.where(self.weight > 0, np.nan_to_num(out, nan=1e3), 0.0)
+
+    def residual(self, params: Array) -> Array:
+        return np.concatenate([self.see(params) * self.weight, (params - self.prior_mean) / self.prior_sd], axis=-1)
+
+    def jacobian(self, params: Array) -> Array:
+        """(n, 4, 4) of ``see`` by parameters."""
+        cols = []
+        for k in range(4):
+            step = np.zeros(4)
+            step[k] = STEPS[k]
+            cols.append((self.see(params + step) - self.see(params - step)) / (2 * STEPS[k]))
+        return np.stack(cols, axis=-1)
+
+
+def _robust(residual: Array) -> Array:
+    """Weights for the rows: the ends may be far off, line and priors may not.
+
+    The head's end can be lost on a bright wall (Huber). The frog's end may lie any way outwards from where hair is first
+    seen, behind the fingers, but never inwards of it.
+    """
+    w = np.ones_like(residual)
+    head = np.abs(residual[:, 3])
+    w[:, 3] = np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0)
+    frog = residual[:, 1]
+    hidden = 1 / (1 + (frog / 1.5) ** 2)
+    inwards = np.where(frog > 3.0, 3.0 / np.maximum(frog, 1e-9), 1.0)
+    w[:, 1] = np.where(frog < 0, hidden, inwards)
+    return w
+
+
+def solve_string(
+    model: InstrumentModel, lines: BowLines, poses: Poses, string: int, *, scale_px: float, start_angle: float = 0.0, steps: int = 12
+) -> Solved:  # fmt: skip
+    """Solve all frames as if the bow were on ``string`` (index, bass first), starting from ``start_angle`` degrees."""
+    problem = _Problem(model, lines, poses, string, scale_px)
+    n = len(lines.head)
+    params = np.tile(problem.prior_mean, (n, 1))
+    params[:, 1] = start_angle
+    span = (lines.head - lines.frog)[:, None]
+    share = np.where(np.isfinite(span) & (span > 1), -lines.frog[:, None] / span, 0.5)[:, 0]
+    params[:, 3] = np.clip(np.nan_to_num(share, nan=0.5), 0.0, 1.0)
+    prior_weight = np.diag(1 / problem.prior_sd**2)
+    damping = np.full(n, 1e-3)
+    res = problem.residual(params)
+    cost = (res**2 * _robust(res)).sum(axis=1)
+    normal = np.tile(np.eye(4), (n, 1, 1))
+    for _ in range(steps):
+        rob = _robust(res)
+        jac = problem.jacobian(params) * problem.weight[:, :, None]
+        wj = jac * rob[:, :4, None]
+        normal = np.einsum("nia,nib->nab", wj, jac) + prior_weight
+        grad = np.einsum("nia,ni->na", wj, res[:, :4]) + res[:, 4:] / problem.prior_sd
+        damped = normal + damping[:, None, None] * np.einsum("naa->na", normal)[:, :, None] * np.eye(4)
+        trial = params - np.linalg.solve(damped, grad[..., None])[..., 0]
+        trial_res = problem.residual(trial)
+        trial_cost = (trial_res**2 * _robust(trial_res)).sum(axis=1)
+        better = trial_cost < cost
+        params = np.where(better[:, None], trial, params)
+        res = np.where(better[:, None], trial_res, res)
+        cost = np.where(better, trial_cost, cost)
+        damping = np.clip(np.where(better, damping * 0.2, damping * 8.0), 1e-9, 1e6)
+    return Solved(params, cost, np.linalg.inv(normal))
+
+
+def pin_spread(model: InstrumentModel, lines: BowLines, poses: Poses, string: int, solved: Solved, pin_covariance: Array, *, scale_px: float) -> Array:
+    """Covariance (n, 4, 4) of the parameters that comes from the pins: the same error all through the take.
+
+    ``pin_covariance`` (7, 7) of (rvec, tvec, log focal). The picture stays as it is while the pose is a little
+    different; the solution moves by the implicit function theorem.
+    """
+    problem = _Problem(model, lines, poses, string, scale_px)
+    base = problem.see(solved.params)
+    moved = []
+    for k, step in enumerate(POSE_STEPS):
+        rotation = turned(poses.rotation, k, step) if k < 3 else poses.rotation
+        translation = poses.translation + (np.eye(3)[k - 3] * step if 3 <= k < 6 else 0.0)
+        focal = poses.focal * (np.exp(step) if k == 6 else 1.0)
+        moved.append((problem.see(solved.params, rotation, translation, focal) - base) / step)
+    pose_jac = np.stack(moved, axis=-1)
+    jac = problem.jacobian(solved.params)
+    w = problem.weight**2
+    gain = -np.einsum("nab,nib,ni,nik->nak", solved.covariance, jac, w, pose_jac)
+    return np.einsum("nak,kl,nbl->nab", gain, pin_covariance, gain)

@@ -1,0 +1,81 @@
+"""Which string, frame by frame: the chain of hypotheses that explains the whole take best.
+
+Every frame has a solution for each string from both sides of a camera along the strings. The picture says how well
+each fits; changes of string and jumps of the bow angle cost (Viterbi).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dolcezza.core.bowing.solve import Poses, Solved, solve_string
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_path import BowLines
+
+Array = np.ndarray
+
+CHANGE_COST = 9.0
+"""Cost of changing the string between two frames."""
+ANGLE_JUMP_DEG = 5.0
+MOST_COST = 30.0
+START_ANGLES = (-9.0, 9.0)
+
+
+@dataclass(frozen=True)
+class BowSolution:
+    """Chosen solution of every frame: ``string`` (n,) index from the bass side, -1 missing; ``params`` (n, 4),
+    ``covariance`` (n, 4, 4) of the picture's noise and the priors; ``cost`` (n,) of the chosen one, ``margin`` (n,)
+    by how much the best other string is worse."""
+
+    string: Array
+    params: Array
+    covariance: Array
+    cost: Array
+    margin: Array
+
+
+def solve_bow(model: InstrumentModel, lines: BowLines, poses: Poses, *, scale_px: float, hint: Array | None = None) -> BowSolution:
+    """Solve every frame and choose the string.
+
+    ``hint`` (n, 4): cost to add for each string where something else (the sound, the teacher) knows better.
+    """
+    n = len(lines.head)
+    found: list[Solved] = []
+    owner: list[int] = []
+    for string in range(len(model.spec.strings)):
+        for start in START_ANGLES:
+            found.append(solve_string(model, lines, poses, string, scale_px=scale_px, start_angle=start))
+            owner.append(string)
+    state_string = np.array(owner)
+    cost = np.minimum(np.array([s.cost for s in found]).T, MOST_COST)
+    params = np.array([s.params for s in found])
+    if hint is not None:
+        cost = cost + hint[:, state_string]
+    seen = np.isfinite(lines.point[:, 0])
+    cost[~seen] = 0.0
+    change = CHANGE_COST * (state_string[:, None] != state_string[None, :])
+    total = cost[0].copy()
+    back = np.zeros((n, len(found)), int)
+    for k in range(1, n):
+        jump = (params[:, k - 1, 1][:, None] - params[:, k, 1][None, :]) / ANGLE_JUMP_DEG
+        same = state_string[:, None] == state_string[None, :]
+        step = change + np.where(same & seen[k] & seen[k - 1], np.minimum(jump**2, 6.0), 0.0)
+        reach = total[:, None] + step
+        back[k] = reach.argmin(axis=0)
+        total = reach.min(axis=0) + cost[k]
+    state = np.zeros(n, int)
+    state[-1] = int(total.argmin())
+    for k in range(n - 1, 0, -1):
+        state[k - 1] = back[k, state[k]]
+    rows = np.arange(n)
+    string = np.where(seen, state_string[state], -1)
+    best_of = np.array([cost[:, state_string == s].min(axis=1) for s in range(len(model.spec.strings))]).T
+    others = best_of.copy()
+    others[rows, state_string[state]] = np.inf
+    return BowSolution(
+        string=string, params=np.where(seen[:, None], params[state, rows], np.nan),
+        covariance=np.array([found[s].covariance[k] for k, s in enumerate(state)]),
+        cost=cost[rows, state], margin=others.min(axis=1) - cost[rows, state],
+    )  # fmt: skip

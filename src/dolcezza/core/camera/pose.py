@@ -1,0 +1,163 @@
+"""From pins to the pose of the instrument and the focal length, with covariance, and what is wrong with the pins.
+
+Perspective-n-point with an unknown lens: least squares over Rodrigues vector (3), translation (3, mm) and the
+logarithm of the focal length (1, with a prior), started from several focal lengths and both solutions that a nearly
+flat target has. The teacher sees the top plate, so a pose seen from behind is a mistake of the pins, not a solution.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from scipy.optimize import least_squares
+
+from dolcezza.core.base.errors import PinError
+from dolcezza.core.camera.lens import FOCAL_LOG_SD, Camera, prior_focal
+from dolcezza.core.instrument.model import PIN_NAMES, PIN_WORDS, REQUIRED_PINS, InstrumentModel
+
+Array = np.ndarray
+
+CLICK_SD_PX = 1.2
+"""How well a hand pins a point (one standard deviation, px of a 1280 px wide picture)."""
+MAKER_SD_MM = {"bridge": 0.5, "board": 0.5, "nut": 0.5, "lower": 1.0, "upper": 1.0, "end": 1.0, "scroll": 2.0}
+"""How much makers differ in the place of a landmark (one standard deviation, mm), from memory."""
+_SWAP = {"bass": "treble", "treble": "bass"}
+
+
+@dataclass(frozen=True)
+class PinFit:
+    """Result of fitting the instrument to one frame's pins.
+
+    ``covariance`` (7, 7) of (rvec, tvec, log focal); ``errors_px`` distance of each pin from its fitted place;
+    ``rms_px`` their root mean square.
+    """
+
+    camera: Camera
+    covariance: Array
+    errors_px: dict[str, float]
+    rms_px: float
+
+
+def swapped(points: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
+    """The same pins with low-string and high-string side exchanged."""
+    out = {}
+    for name, xy in points.items():
+        stem, _, side = name.rpartition("_")
+        out[f"{stem}_{_SWAP[side]}" if side in _SWAP else name] = xy
+    return out
+
+
+def check_pins(points: Mapping[str, tuple[float, float]], size: tuple[int, int]) -> None:
+    """Refuse pins that cannot describe an instrument, with a sentence. Raises PinError."""
+    unknown = [n for n in points if n not in PIN_NAMES]
+    if unknown:
+        raise PinError(f"'{unknown[0]}' is not a place on the instrument.", f"Known: {', '.join(PIN_NAMES)}.")
+    missing = [n for n in REQUIRED_PINS if n not in points]
+    if missing:
+        words = ", ".join(PIN_WORDS[n] for n in missing)
+        raise PinError(f"The instrument is not pinned yet: {len(missing)} of the first four pins missing.", f"Set: {words}.")
+    xy = np.array([points[n] for n in REQUIRED_PINS], float)
+    if not np.isfinite(xy).all():
+        raise PinError("A pin has no place in the picture.", "Set it again.")
+    for name, (x, y) in points.items():
+        margin = 0.5
+        if not (-margin * size[0] <= x <= (1 + margin) * size[0] and -margin * size[1] <= y <= (1 + margin) * size[1]):
+            raise PinError(f"The pin '{PIN_WORDS[name]}' lies far outside the picture.", "Set it on the instrument.")
+    spread = np.linalg.svd(xy - xy.mean(0), compute_uv=False)
+    if spread[1] < 0.004 * max(size) or spread[1] < 0.03 * spread[0]:
+        raise PinError(
+            "The four pins lie in one line or on one spot.",
+            "Pin both ends of the bridge and both corners of the fingerboard's end.",
+        )
+
+
+def _residuals(q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float) -> Array:
+    cam = world @ cv2.Rodrigues(q[:3])[0].T + q[3:6]
+    z = np.maximum(cam[:, 2:3], 1.0)
+    seen = np.exp(q[6]) * cam[:, :2] / z + center
+    return np.concatenate([((seen - xy) * weight[:, None]).ravel(), [(q[6] - log_prior) / FOCAL_LOG_SD]])
+
+
+def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]:
+    out = []
+    for f in (0.8 * focal, 1.1 * focal, 1.5 * focal):
+        k = np.array([[f, 0, center[0]], [0, f, center[1]], [0, 0, 1.0]])
+        flat = world - [0, 0, world[:, 2].mean()]
+        for pts, flag in ((world, cv2.SOLVEPNP_SQPNP), (flat * [1, 1, 0], cv2.SOLVEPNP_IPPE)):
+            try:
+                _, rv, tv, _ = cv2.solvePnPGeneric(pts, xy, k, None, flags=flag)
+            except cv2.error:
+                continue
+            for r, t in zip(rv, tv, strict=True):
+                if np.isfinite(r).all() and t[2] > 0:
+                    out.append(np.concatenate([r.ravel(), t.ravel(), [np.log(f)]]))
+    return out
+
+
+def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float):
+    names = [n for n in PIN_NAMES if n in points]
+    world = np.array([model.landmarks[n] for n in names])
+    xy = np.array([points[n] for n in names], float)
+    center = np.array(size, float) / 2
+    click = CLICK_SD_PX * max(size) / 1280.0
+    span_px = np.linalg.norm(xy[0] - xy[1]) + np.linalg.norm(xy[2] - xy[3])
+    span_mm = np.linalg.norm(world[0] - world[1]) + np.linalg.norm(world[2] - world[3])
+    scale = span_px / span_mm
+    sd = np.hypot(click, scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
+    args = (world, xy, 1 / sd, center, float(np.log(focal)))
+    found = []
+    for start in _starts(world, xy, center, focal):
+        rough = _residuals(start, *args)
+        if found and rough @ rough > 1e7:
+            continue
+        fit = least_squares(_residuals, start, args=args, method="lm", max_nfev=200, x_scale=[0.1] * 3 + [50.0] * 3 + [0.1])
+        found.append((2 * fit.cost, fit))
+    front, behind = [], []
+    for cost, fit in found:
+        place = -cv2.Rodrigues(fit.x[:3])[0].T @ fit.x[3:6]
+        (front if place[2] > 0 else behind).append((cost, fit))
+    return names, world, xy, center, front, behind
+
+
+def fit_pins(
+    model: InstrumentModel, points: Mapping[str, tuple[float, float]], *, size: tuple[int, int], focal: float | None = None
+) -> PinFit:
+    """Pose of ``model`` from pins in pixels of the upright picture of ``size`` (width, height).
+
+    ``focal`` px: expected focal length where the file tells it, else a phone's. Raises PinError with a sentence for
+    pins that are too few, in a line, exchanged between the sides, or do not fit the instrument.
+    """
+    check_pins(points, size)
+    prior = focal if focal else prior_focal(*size)
+    names, world, xy, center, front, behind = _solve(model, points, size, prior)
+    best = min(front, key=lambda c: c[0]) if front else None
+    allowed = 9.0 * 2 * len(names)
+    if best is None or best[0] > allowed:
+        other = _solve(model, swapped(points), size, prior)[4]
+        better = min((c[0] for c in other), default=np.inf)
+        if better < 0.25 * (best[0] if best else np.inf) and better < 2 * allowed:
+            raise PinError(
+                "The low-string and the high-string side are exchanged, or the picture is mirrored.",
+                "Swap the sides, or tick 'mirrored' for a selfie video.", swap=True,
+            )  # fmt: skip
+        if best is None:
+            raise PinError("The pins show the instrument from behind.", "Check which pin is which.", swap=bool(behind))
+    if best[0] > 8 * allowed:
+        px = np.sqrt(best[0] / (2 * len(names)))
+        raise PinError(
+            f"The pins do not fit {model.spec.name}: they miss it by about {px:.0f} times what a careful hand does.",
+            "Check the worst pin, or choose the instrument's size again.",
+        )
+    q = best[1].x
+    camera = Camera(q[:3].copy(), q[3:6].copy(), float(np.exp(q[6])), (float(center[0]), float(center[1])))
+    errors = np.linalg.norm(camera.project(world) - xy, axis=1)
+    jac = best[1].jac
+    dof = max(1, 2 * len(names) + 1 - 7)
+    covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * max(1.0, best[0] / dof if dof > 3 else 1.0)
+    return PinFit(
+        camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())),
+        errors_px=dict(zip(names, errors.tolist(), strict=True)),
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""From figures to findings: limits from the student's profile, evidence, ±, and what probably causes each."""

@@ -1,0 +1,111 @@
+"""Rules: figures of strokes in, findings out. One function a fault, all listed in ``RULES``."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from dolcezza.core.findings import words
+from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.strokes.figures import THIRDS, Stroke
+from dolcezza.core.strokes.signature import Shape, signature
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something worth looking at. The teacher decides whether it matters.
+
+    ``strokes``: numbers of those that show it, out of ``of``; ``evidence_s``: one moment each (s). ``value`` with its
+    ``sd`` (one standard deviation) against ``limit`` in ``unit``. ``sure`` is false when the value is within its own ± of
+    the limit. ``cause`` is a key, ``cause_text`` the sentence for it.
+    """
+
+    kind: str
+    strokes: tuple[int, ...]
+    of: int
+    evidence_s: tuple[float, ...]
+    value: float
+    sd: float
+    limit: float
+    unit: str
+    sure: bool
+    cause: str
+    sentence: str
+    cause_text: str
+
+
+def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
+    """Bow not parallel to the bridge: a third of the bow whose mean angle is beyond the profile's limit."""
+    limit = profile.angle_limit_deg
+    judged = [s for s in strokes if any(np.isfinite(s.third(k)) for k in THIRDS)]
+    groups: dict[tuple[str, str, int], list[Stroke]] = defaultdict(list)
+    for stroke in judged:
+        mark = signature([stroke], limit)
+        if mark.shape is not Shape.STRAIGHT:
+            groups[(mark.shape, mark.worst_third, int(np.sign(mark.worst)))].append(stroke)
+    out = []
+    for (shape, _, _), members in groups.items():
+        mark = signature(members, limit)
+        sd = float(np.mean([s.bow_angle_sd_deg for s in members]))
+        placed_crooked = shape == Shape.CONSTANT and all(abs(s.angle_start) > 0.7 * limit for s in members)
+        cause = words.CROOKED_CAUSE["start" if placed_crooked else shape]
+        out.append(
+            Finding(
+                kind="crooked", strokes=tuple(s.number for s in members), of=len(judged),
+                evidence_s=tuple(s.angle_worst_s for s in members), value=mark.worst, sd=sd, limit=limit, unit="deg",
+                sure=bool(abs(mark.worst) - limit > sd), cause=cause[0],
+                sentence=words.crooked(mark, len(members), len(judged), _kind_of(members)), cause_text=cause[1],
+            )
+        )  # fmt: skip
+    return out
+
+
+def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
+    """Contact point outside the profile's lane, on the whole stroke or because it drifts out of it."""
+    low, high = profile.lane.band_mm(spec)
+    judged = [s for s in strokes if np.isfinite(s.contact_point_mm)]
+    sides: dict[str, list[tuple[Stroke, float, float]]] = defaultdict(list)
+    for stroke in judged:
+        drift = stroke.contact_drift if np.isfinite(stroke.contact_drift) else 0.0
+        # the first and last tenth are left out: placing and turning
+        ends = [(stroke.contact_point_mm + sign * 0.4 * drift, stroke.start_s + (0.5 + 0.4 * sign) * stroke.seconds) for sign in (-1, 1)]
+        near, far = min(ends), max(ends)
+        if far[0] > high and far[0] - high >= low - near[0]:
+            sides["fingerboard"].append((stroke, far[0], far[1]))
+        elif near[0] < low:
+            sides["bridge"].append((stroke, near[0], near[1]))
+    out = []
+    for side, members in sides.items():
+        value = float(np.mean([m[1] for m in members]))
+        sd = float(np.mean([m[0].contact_point_sd_mm for m in members]))
+        limit = high if side == "fingerboard" else low
+        steered = np.mean([abs(m[0].angle_slope) > profile.angle_limit_deg for m in members]) > 0.5
+        cause = words.LANE_CAUSE["angle" if steered else "hand"]
+        out.append(
+            Finding(
+                kind="out of the lane", strokes=tuple(m[0].number for m in members), of=len(judged),
+                evidence_s=tuple(m[2] for m in members), value=value, sd=sd, limit=limit, unit="mm",
+                sure=bool(abs(value - limit) > sd), cause=cause[0],
+                sentence=words.out_of_lane(side, value, (low, high), len(members), len(judged), _kind_of([m[0] for m in members])),
+                cause_text=cause[1],
+            )
+        )  # fmt: skip
+    return out
+
+
+def _kind_of(members: list[Stroke]) -> str:
+    directions = {s.direction for s in members}
+    return f"{directions.pop()}-bows" if len(directions) == 1 else "strokes"
+
+
+RULES: tuple[Callable[[list[Stroke], InstrumentSpec, Profile], list[Finding]], ...] = (crooked, out_of_lane)
+
+
+def find(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
+    """All findings of a take: sure before not sure, then by how many strokes show it and how far it is off."""
+    found = [f for rule in RULES for f in rule(strokes, spec, profile)]
+    return sorted(found, key=lambda f: (not f.sure, -len(f.strokes) * abs(f.value - f.limit * np.sign(f.value)) / max(f.limit, 1.0)))

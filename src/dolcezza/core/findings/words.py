@@ -1,0 +1,70 @@
+"""The sentences of the trade. Words for the teacher, no statistics; numbers with their unit."""
+
+from __future__ import annotations
+
+import math
+
+from dolcezza.core.base.units import show
+from dolcezza.core.strokes.signature import Shape, Signature
+
+CROOKED_CAUSE: dict[str, tuple[str, str]] = {
+    Shape.SWING: ("arm swings from the shoulder", "Probably the arm swings round from the shoulder instead of opening at the elbow: the angle turns steadily along the bow."),
+    Shape.TIP_ONLY: ("arm does not open", "Probably the arm does not open and reach forward in the last third: only the tip wanders."),
+    Shape.FROG_ONLY: ("wrist and hand do not give", "Probably wrist, hand and little finger do not give near the frog: only the first third is off."),
+    Shape.CONSTANT: ("angle kept all along", "The same angle all along the bow: look at how arm and instrument stand to each other."),
+    "start": ("set down crooked", "Probably the bow was set down crooked and stayed so: it is off from the start pose on."),
+    Shape.MIXED: ("no single shape", "No single shape along the bow: look at the frames before choosing a correction."),
+}  # fmt: skip
+LANE_CAUSE: dict[str, tuple[str, str]] = {
+    "angle": ("the crooked bow steers it", "Probably the bow's angle steers it there: a crooked bow slides along the string. Straighten first."),
+    "hand": ("the hand does not steer", "The bow is straight enough: probably it was placed there, or the hand does not steer it back."),
+}  # fmt: skip
+_PLACE = {"frog": "near the frog", "middle": "in the middle of the bow", "tip": "in the last third"}
+
+
+def _side(angle: float) -> str:
+    return "towards the scroll" if angle > 0 else "towards the player"
+
+
+def _count(shown: int, of: int, what: str) -> str:
+    return f"on {shown} of {of} {what}" if what == "strokes" else f"on {shown} {what} of {of} strokes"
+
+
+def _degrees(angle: float) -> str:
+    return f"{abs(angle):.0f} degrees"
+
+
+def crooked(mark: Signature, shown: int, of: int, what: str) -> str:
+    """One sentence for a crooked bow."""
+    count = _count(shown, of, what)
+    if mark.shape is Shape.SWING and math.isfinite(mark.frog) and math.isfinite(mark.tip):
+        return f"The bow swings round: the tip points {_degrees(mark.frog)} {_side(mark.frog)} at the frog and {_degrees(mark.tip)} {_side(mark.tip)} at the head, {count}."
+    if mark.shape is Shape.TIP_ONLY:
+        return f"The tip wanders {_side(mark.tip)} in the last third, {_degrees(mark.tip)}, {count}."
+    if mark.shape is Shape.FROG_ONLY:
+        return f"The tip points {_side(mark.frog)} near the frog, {_degrees(mark.frog)}, {count}."
+    if mark.shape is Shape.CONSTANT:
+        return f"The tip points {_side(mark.worst)} all along the bow, {_degrees(mark.worst)}, {count}."
+    return f"The tip points {_side(mark.worst)} {_PLACE[mark.worst_third]}, {_degrees(mark.worst)}, {count}."
+
+
+def out_of_lane(side: str, value: float, band: tuple[float, float], shown: int, of: int, what: str) -> str:
+    """One sentence for a contact point outside the lane."""
+    return (
+        f"The bow runs towards the {side}: {show('contact_point', value)} from the bridge "
+        f"(lane {band[0]:.0f} to {band[1]:.0f} mm), {_count(shown, of, what)}."
+    )
+
+
+def not_sure() -> str:
+    """What to say when a finding is within its own ±."""
+    return "Not sure: the difference is smaller than what this view can measure."
+
+
+def better_view(weak: list[str]) -> str:
+    """Which way to place the phone next time for the figures a view measures poorly."""
+    if not weak:
+        return "This view measures all three well."
+    names = {"bow_angle": "bow angle", "contact_point": "contact point", "bow_position": "place on the bow"}
+    what = " and ".join(names[w] for w in weak)
+    return f"This view measures the {what} poorly. Next time hold the phone higher, looking down on the strings, on the scroll side."

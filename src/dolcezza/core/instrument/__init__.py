@@ -1,0 +1,1 @@
+"""Instruments and bows as the measuring needs them: sizes, strings, landmarks, outline. Knows no picture."""

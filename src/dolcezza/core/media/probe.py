@@ -1,0 +1,103 @@
+"""What a file holds, and plain sentences for what is wrong with it."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import av
+from av.container import InputContainer
+from av.error import FFmpegError
+
+from dolcezza.core.base.errors import MediaError
+
+
+@dataclass(frozen=True)
+class TakeFile:
+    """One video file. ``width`` and ``height`` are those of the upright picture (rotation applied), px."""
+
+    path: Path
+    width: int
+    height: int
+    rotation: int
+    frame_rate: float
+    duration_s: float
+    codec: str
+    has_sound: bool
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """(width, height) of the upright picture, px."""
+        return self.width, self.height
+
+
+@contextmanager
+def opened(path: Path) -> Iterator[InputContainer]:
+    """Open a video file and close it again; every fault becomes a MediaError with a sentence."""
+    path = Path(path)
+    if not path.exists():
+        raise MediaError(f"The video {path.name} is no longer where it was.", "Find it again, or put it back in its folder.")
+    if path.is_dir():
+        raise MediaError(f"{path.name} is a folder, not a video.", "Choose a video file.")
+    if path.stat().st_size == 0:
+        raise MediaError(f"{path.name} is empty.", "Copy the video from the phone again.")
+    try:
+        container = av.open(str(path))
+    except (FFmpegError, OSError, ValueError) as error:
+        damaged = "moov" in str(error) or path.suffix.lower() in {".mp4", ".mov", ".mkv", ".webm", ".avi", ".m4v", ".3gp"}
+        if damaged:
+            raise MediaError(
+                f"{path.name} cannot be read: it is damaged, cut off, or not a video.", "Copy it from the phone again."
+            ) from error
+        raise MediaError(f"{path.name} is not a video that can be read.", "Choose a video file from a phone or camera.") from error
+    try:
+        yield container
+    finally:
+        container.close()
+
+
+def _rotation(container: InputContainer) -> int:
+    for frame in container.decode(video=0):
+        return int(round(getattr(frame, "rotation", 0) / 90.0) * 90) % 360
+    return 0
+
+
+def probe(path: Path) -> TakeFile:
+    """Read what the file holds. Raises MediaError for a file without pictures."""
+    path = Path(path)
+    with opened(path) as container:
+        if not container.streams.video:
+            if container.streams.audio:
+                raise MediaError(f"{path.name} has sound but no picture.", "Choose the video itself, not its sound.")
+            raise MediaError(f"{path.name} has no picture in it.", "Choose a video file from a phone or camera.")
+        stream = container.streams.video[0]
+        if stream.codec_context.name in {"png", "mjpeg", "gif", "bmp", "ansi"} and not (stream.frames or 0) > 1 and not stream.duration:
+            raise MediaError(f"{path.name} is a single picture, not a video.", "Choose a video file.")
+        try:
+            rotation = _rotation(container)
+        except FFmpegError as error:
+            raise MediaError(f"{path.name} holds no picture that can be read.", "Copy it from the phone again.") from error
+        w, h = stream.codec_context.width, stream.codec_context.height
+        if not w or not h:
+            raise MediaError(f"{path.name} holds no picture that can be read.", "Copy it from the phone again.")
+        rate = float(stream.average_rate or stream.guessed_rate or 30)
+        length = 0.0
+        if container.duration:
+            length = container.duration / av.time_base
+        elif stream.duration and stream.time_base:
+            length = float(stream.duration * stream.time_base)
+        if rotation in (90, 270):
+            w, h = h, w
+        return TakeFile(path, w, h, rotation, rate, length, stream.codec_context.name, bool(container.streams.audio))
+
+
+def fingerprint(path: Path) -> str:
+    """A name for the file's content that survives moving and renaming: SHA-256 of the whole file."""
+    try:
+        with Path(path).open("rb") as handle:
+            return hashlib.file_digest(handle, "sha256").hexdigest()
+    except OSError as error:
+        raise MediaError(f"{Path(path).name} cannot be read.", "Check that the file is there and may be opened.") from error

@@ -1,0 +1,117 @@
+"""Frames of a take by their true timestamps, upright, one at a time: never the whole video in memory."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import av
+import cv2
+import numpy as np
+from av.error import FFmpegError
+from av.video.frame import VideoFrame
+
+from dolcezza.core.base.errors import MediaError
+from dolcezza.core.media.probe import TakeFile, opened, probe
+
+Array = np.ndarray
+
+_TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
+
+
+@dataclass(frozen=True)
+class Frame:
+    """One picture of the take: ``index`` counted from 0, ``t_s`` true time, ``image`` (h, w) grey or (h, w, 3) RGB, uint8."""
+
+    index: int
+    t_s: float
+    image: Array
+
+
+def _luma(frame: VideoFrame) -> Array:
+    if frame.format.name.startswith(("yuv420p", "yuvj420p", "nv12", "yuv422p", "yuvj422p", "yuv444p")) and "10" not in frame.format.name:
+        plane = frame.planes[0]
+        rows = np.frombuffer(plane, np.uint8).reshape(plane.height, plane.line_size)
+        return rows[:, : plane.width]
+    return frame.to_ndarray(format="gray")
+
+
+def _upright(image: Array, rotation: int, flip: bool) -> Array:
+    if rotation in _TURNS:
+        image = cv2.rotate(image, _TURNS[rotation])
+    if flip:
+        image = cv2.flip(image, 1)
+    return np.ascontiguousarray(image)
+
+
+def read_frames(path: Path, *, grey: bool = True, flip: bool = False, start_s: float = 0.0) -> Iterator[Frame]:
+    """Yield the frames of a take in order, upright, mirrored left-right if ``flip``.
+
+    A file that breaks off yields what can be read and then ends. Raises MediaError when nothing can be read.
+    """
+    info = probe(path)
+    with opened(path) as container:
+        stream = container.streams.video[0]
+        stream.thread_type = "AUTO"
+        first = float((stream.start_time or 0) * stream.time_base)
+        if start_s > 0:
+            container.seek(int((start_s + first) / stream.time_base), stream=stream, backward=True)
+        index = 0
+        try:
+            for frame in container.decode(stream):
+                t = frame.time - first if frame.time is not None else index / info.frame_rate
+                image = _luma(frame) if grey else frame.to_ndarray(format="rgb24")
+                yield Frame(index, float(t), _upright(image, info.rotation, flip))
+                index += 1
+        except FFmpegError:
+            if index == 0:
+                raise MediaError(f"{Path(path).name} holds no picture that can be read.", "Copy it from the phone again.") from None
+        if index == 0:
+            raise MediaError(f"{Path(path).name} holds no picture that can be read.", "Copy it from the phone again.")
+
+
+class FrameStore:
+    """Pictures at given times for showing: keeps the file open and seeks. Not shared between threads."""
+
+    def __init__(self, path: Path, *, grey: bool = False, flip: bool = False) -> None:
+        self.info: TakeFile = probe(path)
+        self._grey, self._flip = grey, flip
+        self._container = av.open(str(path))
+        self._stream = self._container.streams.video[0]
+        self._stream.thread_type = "AUTO"
+        self._first = float((self._stream.start_time or 0) * self._stream.time_base)
+        self._decoder: Iterator[VideoFrame] | None = None
+        self._last: VideoFrame | None = None
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._container.close()
+
+    def _time(self, frame: VideoFrame) -> float:
+        return (frame.time or 0.0) - self._first
+
+    def at(self, t_s: float) -> Frame:
+        """The frame shown at ``t_s``: the last one that begins at or before it. Raises MediaError."""
+        half = 0.25 / self.info.frame_rate
+        now = self._time(self._last) if self._last is not None else None
+        if now is None or t_s < now - half or t_s > now + 1.0:
+            self._container.seek(int((max(0.0, t_s) + self._first) / self._stream.time_base), stream=self._stream, backward=True)
+            self._decoder, self._last = iter(self._container.decode(self._stream)), None
+        best = self._last
+        self._ahead = getattr(self, "_ahead", None) if best is not None else None
+        try:
+            while True:
+                frame = self._ahead if self._ahead is not None else next(self._decoder)  # type: ignore[arg-type]
+                self._ahead = None
+                if best is not None and self._time(frame) > t_s + half:
+                    self._ahead = frame
+                    break
+                best = frame
+        except (StopIteration, FFmpegError):
+            pass
+        if best is None:
+            raise MediaError(f"{self.info.path.name} shows no picture at {t_s:.2f} s.", "Choose another moment.")
+        self._last = best
+        image = _luma(best) if self._grey else best.to_ndarray(format="rgb24")
+        return Frame(-1, self._time(best), _upright(image, self.info.rotation, self._flip))

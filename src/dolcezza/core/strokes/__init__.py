@@ -1,0 +1,1 @@
+"""Strokes: where each begins and ends, its figures, and the shape of its crookedness."""

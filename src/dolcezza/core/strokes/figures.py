@@ -1,0 +1,129 @@
+"""The figures of one stroke, from the per-frame record."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass, fields
+
+import numpy as np
+
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.strokes.segment import Span, segment
+
+Array = np.ndarray
+
+THIRDS = ("frog", "middle", "tip")
+START_SHARE = 0.1
+"""The first tenth of a stroke is its start pose."""
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """One stroke. Angles in degrees, contact in mm, positions and shares 0..1, times in s; NaN = not measured.
+
+    ``angle_frog``, ``angle_middle``, ``angle_tip``: mean bow angle in each third of the bow (NaN where the stroke does
+    not go there). ``angle_slope``: degrees over a whole bow, + = the tip turns to the scroll towards the head.
+    ``contact_drift``: mm from the stroke's start to its end. ``evenness``: 1 = the same speed all along, falling with
+    the spread of the speed over the middle four fifths. ``share_seen``: share of its frames that were measured.
+    """
+
+    number: int
+    direction: str
+    string: str
+    start_s: float
+    end_s: float
+    from_position: float
+    to_position: float
+    share_used: float
+    mean_speed_cm_s: float
+    peak_speed_cm_s: float
+    evenness: float
+    bow_angle_deg: float
+    bow_angle_sd_deg: float
+    angle_start: float
+    angle_frog: float
+    angle_middle: float
+    angle_tip: float
+    angle_slope: float
+    angle_worst: float
+    angle_worst_s: float
+    contact_point_mm: float
+    contact_point_sd_mm: float
+    contact_fraction: float
+    contact_drift: float
+    contact_spread: float
+    inclination_deg: float
+    share_seen: float
+
+    @property
+    def seconds(self) -> float:
+        """How long it lasts."""
+        return self.end_s - self.start_s
+
+    @property
+    def down(self) -> bool:
+        """Frog to head."""
+        return self.direction == "down"
+
+    def third(self, name: str) -> float:
+        """Mean bow angle in the third ``frog``, ``middle`` or ``tip``, deg."""
+        return float(getattr(self, f"angle_{name}"))
+
+
+STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
+
+
+def find_strokes(series: BowSeries) -> list[Stroke]:
+    """Cut the take into strokes and work out the figures of each."""
+    return [describe(series, span, k + 1) for k, span in enumerate(segment(series["bow_position"], series.t))]
+
+
+def _mean(values: Array) -> float:
+    return float(np.mean(values)) if len(values) else float("nan")
+
+
+def describe(series: BowSeries, span: Span, number: int) -> Stroke:
+    """Figures of the stroke in ``span``."""
+    t = series.t
+    inside = (t >= span.start_s - 1e-9) & (t <= span.end_s + 1e-9)
+    if not inside.any():
+        inside[np.argmin(np.abs(t - 0.5 * (span.start_s + span.end_s)))] = True
+    seen = inside & np.isfinite(series["bow_angle_deg"])
+    at = np.flatnonzero(seen)
+    angle, place = series["bow_angle_deg"][at], series["bow_position"][at]
+    contact, speed = series["contact_point_mm"][at], series["bow_speed_cm_s"][at]
+    start = _at_time(series, "bow_position", span.start_s)
+    end = _at_time(series, "bow_position", span.end_s)
+    share = abs(end - start)
+    length_s = max(span.end_s - span.start_s, 1e-6)
+    thirds = {name: _mean(angle[(place >= k / 3) & (place <= (k + 1) / 3)]) for k, name in enumerate(THIRDS)}
+    worst = int(np.argmax(np.abs(angle))) if len(angle) else -1
+    slope = drift = float("nan")
+    if len(at) > 4 and np.ptp(place) > 0.05:
+        slope = float(np.polyfit(place, angle, 1)[0])
+        drift = float(np.polyfit((t[at] - span.start_s) / length_s, contact, 1)[0])
+    quick = np.abs(speed[(t[at] > span.start_s + 0.1 * length_s) & (t[at] < span.end_s - 0.1 * length_s)])
+    quick = quick[np.isfinite(quick)]
+    names = Counter(series.strings[k] for k in at)
+    return Stroke(
+        number=number, direction="down" if span.down else "up", string=names.most_common(1)[0][0] if names else "",
+        start_s=span.start_s, end_s=span.end_s, from_position=start, to_position=end, share_used=share,
+        mean_speed_cm_s=_mean(np.abs(speed[np.isfinite(speed)])),
+        peak_speed_cm_s=float(np.percentile(np.abs(speed[np.isfinite(speed)]), 98)) if np.isfinite(speed).any() else float("nan"),
+        evenness=float(1 / (1 + np.std(quick) / max(np.mean(quick), 1e-6))) if len(quick) > 3 else float("nan"),
+        bow_angle_deg=_mean(angle), bow_angle_sd_deg=_mean(series["bow_angle_sd_deg"][at]),
+        angle_start=_mean(angle[t[at] <= span.start_s + START_SHARE * length_s]),
+        angle_frog=thirds["frog"], angle_middle=thirds["middle"], angle_tip=thirds["tip"], angle_slope=slope,
+        angle_worst=float(angle[worst]) if len(angle) else float("nan"),
+        angle_worst_s=float(t[at][worst]) if len(angle) else span.start_s,
+        contact_point_mm=_mean(contact), contact_point_sd_mm=_mean(series["contact_point_sd_mm"][at]),
+        contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
+        contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
+        inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()),
+    )  # fmt: skip
+
+
+def _at_time(series: BowSeries, column: str, t_s: float) -> float:
+    values = series[column]
+    good = np.isfinite(values)
+    return float(np.interp(t_s, series.t[good], values[good])) if good.any() else float("nan")

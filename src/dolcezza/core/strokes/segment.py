@@ -1,0 +1,129 @@
+"""Where strokes begin and end, from the place on the bow alone.
+
+A stroke lasts from one change of direction (or stop) to the next. Turns count from a travel that is larger than the
+noise; a long rest between two strokes belongs to neither; a halt in the middle of one direction ends a stroke (hooked
+bows).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dolcezza.core.base.signals import fill_gaps, robust_sd, runs
+
+Array = np.ndarray
+
+LEAST_TRAVEL = 0.03
+"""Share of the hair that a movement must use to be a stroke (2 cm of a violin bow)."""
+LEAST_TIME_S = 0.08
+SHORT_REST_S = 0.12
+"""A standstill shorter than this is the turn itself; strokes meet in its middle."""
+LONGEST_GAP_S = 0.3
+"""Missing frames are bridged up to this long."""
+
+
+@dataclass(frozen=True)
+class Span:
+    """One stroke's time and direction: ``down`` = frog to head."""
+
+    start_s: float
+    end_s: float
+    down: bool
+
+
+def segment(position: Array, t_s: Array) -> list[Span]:
+    """Strokes of a take from ``bow_position`` (n,) at ``t_s`` (n,); NaN = not measured."""
+    if len(t_s) < 3:
+        return []
+    gap = float(np.median(np.diff(t_s)))
+    filled = fill_gaps(position, longest=max(1, int(LONGEST_GAP_S / gap)))
+    spans: list[Span] = []
+    for a, b in runs(np.isfinite(filled)):
+        if b - a >= 3:
+            spans += _segment_run(filled[a:b], t_s[a:b])
+    return spans
+
+
+def _segment_run(p: Array, t: Array) -> list[Span]:
+    noise = robust_sd(np.diff(p, n=2)) / np.sqrt(6.0) if len(p) > 4 else 0.0
+    least = max(LEAST_TRAVEL, 8.0 * noise)
+    still = max(0.004, 3.0 * noise)
+    turns = _turns(p, least)
+    legs: list[tuple[float, float, bool]] = []
+    for i, j in zip(turns[:-1], turns[1:], strict=True):
+        for a, b in _split_at_halts(p, t, i, j):
+            if abs(p[b] - p[a]) >= least:
+                legs.append((_leave(p, t, a, b, still), _arrive(p, t, a, b, still), bool(p[b] > p[a])))
+    for k in range(len(legs) - 1):
+        (s0, e0, d0), (s1, e1, d1) = legs[k], legs[k + 1]
+        if d0 != d1 and 0 <= s1 - e0 < SHORT_REST_S:
+            middle = 0.5 * (e0 + s1)
+            legs[k], legs[k + 1] = (s0, middle, d0), (middle, e1, d1)
+    return [Span(s, e, d) for s, e, d in legs if e - s >= LEAST_TIME_S]
+
+
+def _turns(p: Array, least: float) -> list[int]:
+    """Indices of the ends and of the extremes that are at least ``least`` apart (zigzag with hysteresis)."""
+    turns = [0]
+    low = high = 0
+    direction = 0
+    for k in range(1, len(p)):
+        low = k if p[k] < p[low] else low
+        high = k if p[k] > p[high] else high
+        if direction >= 0 and p[high] - p[k] >= least:
+            if direction > 0 or high > 0:
+                turns.append(high)
+            direction, low = -1, k
+            high = k
+        elif direction <= 0 and p[k] - p[low] >= least:
+            if direction < 0 or low > 0:
+                turns.append(low)
+            direction, high = 1, k
+            low = k
+    turns.append(high if direction > 0 else low if direction < 0 else len(p) - 1)
+    return sorted(set(turns))
+
+
+def _split_at_halts(p: Array, t: Array, i: int, j: int) -> list[tuple[int, int]]:
+    """Cut a leg where the bow stands still in the middle of it."""
+    if j - i < 4:
+        return [(i, j)]
+    speed = np.abs(np.gradient(p[i : j + 1], t[i : j + 1]))
+    quick = float(np.percentile(speed, 90))
+    cuts = []
+    for a, b in runs(speed < 0.06 * quick):
+        if a > 0 and b < len(speed) and t[i + b - 1] - t[i + a] >= SHORT_REST_S:
+            cuts.append((i + a, i + b - 1))
+    pieces, start = [], i
+    for a, b in cuts:
+        if abs(p[a] - p[start]) >= LEAST_TRAVEL and abs(p[j] - p[b]) >= LEAST_TRAVEL:
+            pieces.append((start, a))
+            start = b
+    return [*pieces, (start, j)]
+
+
+def _crossing(p: Array, t: Array, order: range, origin: float, level: float) -> float:
+    """Time at which |p - origin| first exceeds ``level`` walking along ``order``, between frames by interpolation."""
+    before = order[0]
+    for k in order[1:]:
+        if abs(p[k] - origin) > level:
+            d0, d1 = abs(p[before] - origin), abs(p[k] - origin)
+            share = (level - d0) / (d1 - d0) if d1 > d0 else 0.0
+            return float(t[before] + np.clip(share, 0, 1) * (t[k] - t[before]))
+        before = k
+    return float(t[before])
+
+
+def _leave(p: Array, t: Array, a: int, b: int, still: float) -> float:
+    """When the bow sets off: where a steadily growing speed, seen at two small travels, would have begun."""
+    order = range(a, b + 1)
+    first, second = (_crossing(p, t, order, p[a], still * f) for f in (1.0, 4.0))
+    return max(float(t[a]), first - (second - first))
+
+
+def _arrive(p: Array, t: Array, a: int, b: int, still: float) -> float:
+    order = range(b, a - 1, -1)
+    first, second = (_crossing(p, t, order, p[b], still * f) for f in (1.0, 4.0))
+    return min(float(t[b]), first + (first - second))

@@ -1,0 +1,263 @@
+"""Candidates for the bow in one frame: bright thin lines that cross the strings, with where each one ends.
+
+The hair is a bright ridge between darker sides. Ridge pixels vote for lines in the two numbers that matter, where
+the line crosses the strings and its direction (a Hough transform restricted to what a bow can do); the best few are
+refined below a pixel on profiles across the line in the full picture, and the ridge along each is kept as a strip
+from which its ends are found later, over the whole take.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from dolcezza.core.camera.bow_view import see_bow
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.instrument.model import InstrumentModel
+
+Array = np.ndarray
+
+CANDIDATES = 4
+STRIP_STEP_PX = 2.0
+"""Distance of neighbouring samples of a strip, at a picture 1280 px wide."""
+ANGLE_STEP_DEG = 0.5
+MAX_BOW_ANGLE_DEG = 30.0
+RIVAL_SHARE = 0.4
+"""A line with less than this share of the best line's votes is not worth refining."""
+RIDGE_FLOOR = 5.0
+"""Contrast (grey levels) from which a ridge counts."""
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """One line. ``point`` (2,) where it crosses the middle of the strings, ``direction`` (2,) unit, frog to head;
+    ``score`` how much ridge supports it; ``fit_sd`` (2,) sd of its offset at ``point`` (px) and of its direction (rad);
+    ``strip`` (m,) ridge contrast along it at ``strip_start + k * step`` px from ``point``."""
+
+    point: Array
+    direction: Array
+    score: float
+    fit_sd: Array
+    strip: Array
+    strip_start: float
+    step: float
+
+
+@dataclass(frozen=True)
+class SearchSpace:
+    """What a bow can do in this view: the string line from ``start`` to ``stop`` (px), the directions, the box."""
+
+    start: Array
+    stop: Array
+    angles: tuple[float, float]
+    box: tuple[int, int, int, int]
+    hair_px: float
+
+
+def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int]) -> SearchSpace:
+    """Work out from the pose where the bow can be. ``shape`` (h, w) of the picture."""
+    spec = model.spec
+    gap = spec.bridge_to_fingerboard
+    middle = np.array([[-0.25 * gap, 0, 0.0], [1.35 * gap, 0, 0.0]])
+    start, stop = camera.project(middle)
+    planes = np.linspace(model.string_planes[0] - 12, model.string_planes[-1] + 12, 9)
+    angle, incl, pos, contact = np.meshgrid([-MAX_BOW_ANGLE_DEG, -15, 0, 15, MAX_BOW_ANGLE_DEG], planes, [0.0, 0.5, 1.0], [0.1 * gap, 0.9 * gap])
+    params = np.stack([contact, angle, incl, pos], axis=-1).reshape(-1, 4)
+    ends = see_bow(model, params, 1, camera.rotation, camera.tvec, camera.focal, camera.center)
+    ends = ends[np.isfinite(ends).all(axis=(1, 2))]
+    lean = ends[:, 1] - ends[:, 0]
+    direction = np.arctan2(lean[:, 1], lean[:, 0])
+    mean = np.arctan2(np.sin(direction).mean(), np.cos(direction).mean())
+    off = (direction - mean + np.pi) % (2 * np.pi) - np.pi
+    pad = np.radians(3)
+    low, high = np.clip([mean + off.min() - pad, mean + off.max() + pad], mean - 1.35, mean + 1.35)
+    near = ends.reshape(-1, 2)
+    x0, y0 = np.floor(near.min(axis=0)).astype(int) - 10
+    x1, y1 = np.ceil(near.max(axis=0)).astype(int) + 10
+    box = (max(0, x0), max(0, y0), min(shape[1], x1), min(shape[0], y1))
+    depth = float((camera.rotation @ np.zeros(3) + camera.tvec)[2])
+    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth)
+
+
+class BowFinder:
+    """Finds candidates frame by frame; keeps its buffers between frames."""
+
+    def __init__(self, model: InstrumentModel, shape: tuple[int, int]) -> None:
+        self.model, self.shape = model, shape
+        self._scale_px = max(shape) / 1280.0
+
+    def find(self, grey: Array, camera: Camera) -> list[Candidate]:
+        """The best lines of one grey picture (h, w) uint8 for the instrument at ``camera``, best first."""
+        space = search_space(self.model, camera, self.shape)
+        shrink = float(np.clip(2.2 / max(space.hair_px * 0.5, 1.0), 0.15, 1.0)) if space.hair_px > 4 else 1.0
+        x0, y0, x1, y1 = space.box
+        if x1 - x0 < 60 or y1 - y0 < 40:
+            return []
+        small = cv2.resize(grey[y0:y1, x0:x1], None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+        lines = self._vote(small, space, np.array([x0, y0], float), shrink)
+        out = [c for point, angle in lines if (c := self._refine(grey, space, point, angle)) is not None]
+        out.sort(key=lambda c: -c.score)
+        return _distinct(out)[:CANDIDATES]
+
+    def _vote(self, small: Array, space: SearchSpace, origin: Array, shrink: float) -> list[tuple[Array, float]]:
+        smooth = cv2.GaussianBlur(small, (0, 0), 1.1).astype(np.float32)
+        dxx = cv2.Sobel(smooth, cv2.CV_32F, 2, 0, ksize=3)
+        dyy = cv2.Sobel(smooth, cv2.CV_32F, 0, 2, ksize=3)
+        dxy = cv2.Sobel(smooth, cv2.CV_32F, 1, 1, ksize=3)
+        trace, diff = dxx + dyy, dxx - dyy
+        root = cv2.magnitude(diff, 2 * dxy)
+        strength = 0.5 * (root - trace)  # minus the smaller eigenvalue: large on bright ridges
+        rows, cols = np.nonzero((strength > 16.0) & (strength > 1.5 * np.abs(strength - root)))
+        if len(rows) < 30:
+            return []
+        s = np.minimum(strength[rows, cols], 80.0)
+        # along the ridge points the eigenvector of the larger eigenvalue
+        along = 0.5 * np.arctan2(2 * dxy[rows, cols], diff[rows, cols])
+        low, high = space.angles
+        step = np.radians(ANGLE_STEP_DEG)
+        n_angle = int(np.ceil((high - low) / step)) + 1
+        mid = 0.5 * (low + high)
+        turn = (along - mid + np.pi / 2) % np.pi - np.pi / 2
+        bin_of = (turn + mid - low) / step
+        ok = (bin_of > -8) & (bin_of < n_angle + 8)
+        rows, cols, s, bin_of = rows[ok], cols[ok], s[ok], bin_of[ok]
+        if len(rows) > 9000:
+            keep = np.argpartition(-s, 9000)[:9000]
+            rows, cols, s, bin_of = rows[keep], cols[keep], s[keep], bin_of[keep]
+        begin = (space.start - origin) * shrink
+        span = (space.stop - space.start) * shrink
+        length = float(np.hypot(*span))
+        n_cross = max(8, int(np.ceil(length / 1.0)) + 1)
+        px, py = cols + 0.5 - begin[0], rows + 0.5 - begin[1]
+        votes = np.zeros(n_angle * n_cross, np.float32)
+        base = np.round(bin_of).astype(int)
+        for d in range(-9, 10):
+            b = base + d
+            angle = low + b * step
+            ca, sa = np.cos(angle), np.sin(angle)
+            cross = span[0] * sa - span[1] * ca
+            share = (px * sa - py * ca) / np.where(np.abs(cross) < 1e-3 * length, np.nan, cross)
+            cell = share * (n_cross - 1)
+            near = (b >= 0) & (b < n_angle) & (cell > -0.5) & (cell < n_cross - 0.5)
+            weight = s * np.float32(np.exp(-0.5 * (d / 5.0) ** 2))
+            votes += np.bincount(
+                b[near] * n_cross + np.round(cell[near]).astype(int), weight[near], minlength=n_angle * n_cross
+            ).astype(np.float32)
+        field = cv2.GaussianBlur(votes.reshape(n_angle, n_cross), (0, 0), sigmaX=1.2, sigmaY=1.2)
+        found = []
+        for _ in range(CANDIDATES + 2):
+            i, j = np.unravel_index(int(np.argmax(field)), field.shape)
+            if field[i, j] <= 0 or (found and field[i, j] < RIVAL_SHARE * top):
+                break
+            top = field[i, j] if not found else top
+            found.append((space.start + (space.stop - space.start) * (j / (n_cross - 1)), low + i * step))
+            field[max(0, i - 5) : i + 6, max(0, j - 4) : j + 5] = 0
+        return found
+
+    def _refine(self, grey: Array, space: SearchSpace, point: Array, angle: float) -> Candidate | None:
+        step = STRIP_STEP_PX * self._scale_px
+        direction = np.array([np.cos(angle), np.sin(angle)])
+        reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
+        side = max(2.0, 0.45 * space.hair_px + 1.0)
+        sd = np.array([1.0, 0.01])
+        for half in (3.0 * side, 1.6 * side, 1.2 * side):
+            along = _inside(point, direction, reach, step * 3, self.shape)
+            if len(along) < 20:
+                return None
+            normal = np.array([-direction[1], direction[0]])
+            offsets = np.arange(-half - side, half + side + 0.01, 0.5)
+            lag = max(1, round(side / 0.5))
+            profile = _sample(grey, point + along[:, None, None] * direction + offsets[:, None] * normal)
+            ridge = profile[:, lag:-lag] - np.maximum(profile[:, : -2 * lag], profile[:, 2 * lag :])
+            inner = offsets[lag:-lag]
+            at = np.argmax(ridge, axis=1)
+            peak = ridge[np.arange(len(along)), at]
+            good = peak > RIDGE_FLOOR
+            if good.sum() < 12:
+                return None
+            # centre of the bright run: mean of the flanks at half height
+            centre = _centres(profile, inner, at, lag)
+            fit, weights = _line(along[good], centre[good], np.minimum(peak[good], 40.0), space.hair_px)
+            used = float(weights.sum())
+            if used < 6:
+                return None
+            shift, slope = fit
+            direction = direction + slope * normal
+            direction /= np.hypot(*direction)
+            point = _cross(point + shift * normal, direction, space)
+            spread = along[good]
+            noise = max(0.15, float(np.sqrt((weights * (centre[good] - shift - slope * spread) ** 2).sum() / used)))
+            mean = (weights * spread).sum() / used
+            var = (weights * (spread - mean) ** 2).sum() / used
+            sd = np.array([noise * np.sqrt((1 + mean**2 / var) / used), noise / np.sqrt(used * var)])
+        along = _inside(point, direction, reach, step, self.shape)
+        normal = np.array([-direction[1], direction[0]])
+        across = np.array([-side - 0.5, -side, -0.5, 0.0, 0.5, side, side + 0.5])
+        rows = _sample(grey, point + along[:, None, None] * direction + across[:, None] * normal)
+        core = rows[:, 2:5].mean(axis=1)
+        strip = core - np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
+        score = float(np.clip(strip - RIDGE_FLOOR, 0, 30).sum() * step / self._scale_px)
+        return Candidate(point, direction, score, sd, strip.astype(np.float32), float(along[0]), step)
+
+
+def _inside(point: Array, direction: Array, reach: float, step: float, shape: tuple[int, int]) -> Array:
+    along = np.arange(-np.floor(reach / step), np.floor(reach / step) + 1) * step
+    xy = point + along[:, None] * direction
+    ok = (xy[:, 0] >= 2) & (xy[:, 0] < shape[1] - 3) & (xy[:, 1] >= 2) & (xy[:, 1] < shape[0] - 3)
+    return along[ok]
+
+
+def _sample(grey: Array, xy: Array) -> Array:
+    """Grey values (float32) at sub-pixel places (m, k, 2); (0, 0) is the picture's corner, so pixel centres lie at halves."""
+    xy = np.ascontiguousarray(xy - 0.5, np.float32)
+    return cv2.remap(grey, xy[..., 0], xy[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
+
+
+def _centres(profile: Array, inner: Array, at: Array, lag: int) -> Array:
+    """Sub-pixel middle of the ridge: centre of what stands above the higher flank, within the ridge's width."""
+    rows = np.arange(len(at))
+    window = np.arange(-lag, lag + 1)
+    cols = np.clip(at[:, None] + lag + window, 0, profile.shape[1] - 1)
+    values = profile[rows[:, None], cols]
+    floor = np.maximum(values[:, 0], values[:, -1])[:, None]
+    lift = np.clip(values - floor, 0, None)
+    mass = lift.sum(axis=1)
+    return inner[at] + (lift * window).sum(axis=1) / np.maximum(mass, 1e-6) * 0.5
+
+
+def _line(along: Array, centre: Array, weight: Array, hair_px: float) -> tuple[Array, Array]:
+    """Robust straight line ``centre = a + b along``. Starts from the median of the supported middle."""
+    shift, slope = float(np.median(centre)), 0.0
+    robust = weight / 40.0
+    for k in range(6):
+        left = centre - shift - slope * along
+        cut = max(1.0, (3.0 if k < 3 else 1.2) * max(1.0, 0.3 * hair_px))
+        robust = weight / 40.0 * np.clip(1 - (left / cut) ** 2, 0, None) ** 2
+        total = robust.sum()
+        if total < 1e-3:
+            break
+        wx = robust * along
+        mean = wx.sum() / total
+        spread = (wx * along).sum() - total * mean**2 + 1e-2
+        slope = float(((wx - robust * mean) * centre).sum() / spread)
+        shift = float((robust * centre).sum() / total - slope * mean)
+    return np.array([shift, slope]), robust
+
+
+def _cross(point: Array, direction: Array, space: SearchSpace) -> Array:
+    span = space.stop - space.start
+    off = point - space.start
+    cross = span[0] * direction[1] - span[1] * direction[0]
+    if abs(cross) < 1e-6 * float(np.hypot(*span)):
+        return point
+    return space.start + (off[0] * direction[1] - off[1] * direction[0]) / cross * span
+
+
+def _distinct(found: list[Candidate]) -> list[Candidate]:
+    kept: list[Candidate] = []
+    for c in found:
+        if all(np.hypot(*(c.point - k.point)) > 2.0 or abs(c.direction[0] * k.direction[1] - c.direction[1] * k.direction[0]) > 0.012 for k in kept):
+            kept.append(c)
+    return kept

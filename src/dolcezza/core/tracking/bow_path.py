@@ -1,0 +1,87 @@
+"""The bow's line through the whole take: the best chain of candidates, not the best of each frame.
+
+Dynamic programming (Viterbi) over the candidates of every frame plus "not seen"; a jump of the line costs, unless it is
+as quick as a change of strings can be.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dolcezza.core.tracking.bow_ends import hair_ends_along
+from dolcezza.core.tracking.bow_find import Candidate
+
+Array = np.ndarray
+
+UNSEEN_COST = 6.0
+JUMP_SHARE = 0.12
+"""How far the crossing may move from frame to frame, as a share of the bow's length in the picture."""
+JUMP_ANGLE = np.radians(9.0)
+
+
+@dataclass(frozen=True)
+class BowLines:
+    """The chosen line of every frame. Missing frames are NaN. n frames.
+
+    ``point`` (n, 2) and ``direction`` (n, 2) as in ``Candidate``; ``fit_sd`` (n, 2); ``head`` and ``frog`` (n,) px along
+    the line from ``point`` where the hair ends (NaN: not found; the frog's may be hidden by the hand, so that only a
+    later place is seen); ``confidence`` (n,) 0..1.
+    """
+
+    point: Array
+    direction: Array
+    fit_sd: Array
+    head: Array
+    frog: Array
+    confidence: Array
+
+
+def choose(candidates: list[list[Candidate]], *, length_px: float) -> list[Candidate | None]:
+    """Pick at most one candidate a frame so that the chain is likeliest over the take.
+
+    ``length_px``: about how long the hair is in the picture; scores and jumps are measured against it.
+    """
+    if not candidates:
+        return []
+    strong = [c[0].score for c in candidates if c]
+    full = float(np.percentile(strong, 75)) if strong else 1.0
+    cost: list[Array] = []
+    back: list[Array] = []
+    for k, found in enumerate(candidates):
+        own = np.array([4.0 * (1 - min(1.0, c.score / full)) ** 2 + (8.0 if c.score < 0.12 * full else 0.0) for c in found] + [UNSEEN_COST])
+        if k == 0:
+            cost.append(own)
+            back.append(np.zeros(len(own), int))
+            continue
+        step = np.full((len(candidates[k - 1]) + 1, len(own)), 1.0)
+        for i, a in enumerate(candidates[k - 1]):
+            for j, b in enumerate(found):
+                moved = float(np.hypot(*(a.point - b.point))) / (JUMP_SHARE * length_px)
+                turned = float(np.arctan2(a.direction[0] * b.direction[1] - a.direction[1] * b.direction[0], a.direction @ b.direction))
+                step[i, j] = min(8.0, moved**2 + (turned / JUMP_ANGLE) ** 2)
+        total = cost[-1][:, None] + step
+        back.append(total.argmin(axis=0))
+        cost.append(total.min(axis=0) + own)
+    chosen: list[Candidate | None] = [None] * len(candidates)
+    j = int(cost[-1].argmin())
+    for k in range(len(candidates) - 1, -1, -1):
+        chosen[k] = candidates[k][j] if j < len(candidates[k]) else None
+        j = int(back[k][j])
+    return chosen
+
+
+def lines_of(chosen: list[Candidate | None], *, length_px: float) -> BowLines:
+    """Collect the chosen candidates into arrays and find the ends of the hair on each."""
+    n = len(chosen)
+    point, direction, sd = np.full((n, 2), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan)
+    confidence = np.zeros(n)
+    full = float(np.percentile([c.score for c in chosen if c is not None] or [1.0], 75))
+    frog, head = hair_ends_along(chosen)
+    for k, c in enumerate(chosen):
+        if c is None:
+            continue
+        point[k], direction[k], sd[k] = c.point, c.direction, c.fit_sd
+        confidence[k] = min(1.0, c.score / full) * min(1.0, (head[k] - frog[k]) / (0.5 * length_px)) if head[k] > frog[k] else 0.0
+    return BowLines(point, direction, sd, head, frog, np.clip(confidence, 0, 1))

@@ -1,0 +1,108 @@
+"""The fit file: take, instrument, handedness and pins, as JSON that anyone can write by hand."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from dolcezza.core.base.errors import PinError
+from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
+from dolcezza.core.instrument.model import PIN_NAMES
+
+Points = dict[str, tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class PinnedMoment:
+    """Pins of one frame: time (s) and places in pixels of the upright picture, (0, 0) at its top left corner."""
+
+    t_s: float
+    points: Points
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Everything that the measuring needs to be told about a take.
+
+    ``measured``: dimensions in mm that the teacher took of this one instrument. ``mirrored``: a selfie video whose left
+    and right are exchanged. Left-handed players and mirrored pictures are flipped before measuring.
+    """
+
+    instrument: str
+    pins: tuple[PinnedMoment, ...]
+    handed: str = "right"
+    mirrored: bool = False
+    take: str = ""
+    measured: dict[str, float] = field(default_factory=dict)
+    stickers: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def flip(self) -> bool:
+        """Whether the picture is turned left for right before measuring."""
+        return (self.handed == "left") != self.mirrored
+
+    @property
+    def spec(self) -> InstrumentSpec:
+        """The instrument with the teacher's own dimensions. Raises InstrumentError."""
+        return instrument(self.instrument).with_measured(**self.measured)
+
+
+def flipped(points: Points, width: int) -> Points:
+    """Pins of the picture turned left for right."""
+    return {name: (width - x, y) for name, (x, y) in points.items()}
+
+
+def fit_from_dict(data: Any) -> Fit:
+    """Check and read a fit. Raises PinError with a sentence naming what is wrong."""
+    if not isinstance(data, dict):
+        raise PinError("The fit file does not hold a fit.", "It is a JSON object with 'instrument' and 'pins'.")
+    moments = []
+    if not isinstance(data.get("instrument"), str):
+        raise PinError("The fit file does not name the instrument.", "Add for example \"instrument\": \"violin 4/4\".")
+    pins = data.get("pins")
+    if not isinstance(pins, list) or not pins:
+        raise PinError("The fit file has no pins.", "Add 'pins' with 't_s' and 'points'.")
+    for moment in pins:
+        try:
+            points = {str(k): (float(v[0]), float(v[1])) for k, v in moment["points"].items()}
+            moments.append(PinnedMoment(float(moment["t_s"]), points))
+        except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
+            raise PinError("A pinned moment of the fit file cannot be read.", "Each has 't_s' and 'points': {name: [x, y]}.") from error
+        for name in moments[-1].points:
+            if name not in PIN_NAMES:
+                raise PinError(f"'{name}' is not a place on the instrument.", f"Known: {', '.join(PIN_NAMES)}.")
+    handed = data.get("handed", "right")
+    if handed not in ("right", "left"):
+        raise PinError(f"'handed' is {handed!r}.", "It is \"right\" or \"left\".")
+    try:
+        measured = {str(k): float(v) for k, v in (data.get("measured") or {}).items()}
+    except (TypeError, ValueError, AttributeError) as error:
+        raise PinError("The instrument's own dimensions in the fit file cannot be read.", "They are numbers in mm.") from error
+    stickers = data.get("stickers") if isinstance(data.get("stickers"), dict) else {}
+    return Fit(data["instrument"], tuple(moments), handed, bool(data.get("mirrored", False)), str(data.get("take", "")), measured, stickers)
+
+
+def fit_to_dict(fit: Fit) -> dict[str, Any]:
+    """The fit as plain JSON data; reads back to an equal fit."""
+    data: dict[str, Any] = {
+        "take": fit.take, "instrument": fit.instrument, "handed": fit.handed, "mirrored": fit.mirrored,
+        "pins": [{"t_s": m.t_s, "points": {k: [x, y] for k, (x, y) in m.points.items()}} for m in fit.pins],
+    }  # fmt: skip
+    if fit.measured:
+        data["measured"] = fit.measured
+    if fit.stickers:
+        data["stickers"] = fit.stickers
+    return data
+
+
+def read_fit(path: Path) -> Fit:
+    """Read a fit file. Raises PinError."""
+    path = Path(path)
+    try:
+        return fit_from_dict(json.loads(path.read_text(encoding="utf-8")))
+    except FileNotFoundError:
+        raise PinError(f"There is no fit file {path.name}.", "Pin the instrument in the desk first, or name another file.") from None
+    except (OSError, UnicodeDecodeError, json.JSONDecodeError) as error:
+        raise PinError(f"The fit file {path.name} cannot be read.", "It is JSON text.") from error

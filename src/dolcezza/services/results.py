@@ -1,0 +1,52 @@
+"""An analysis as open files in a folder: frames.csv, strokes.csv, findings.json, summary.json."""
+
+from __future__ import annotations
+
+import platform
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+
+from dolcezza.services.analysis import TakeAnalysis
+from dolcezza.services.fitfile import fit_to_dict
+from dolcezza.storage.files import write_whole
+from dolcezza.storage.tables import finding_to_dict, series_to_csv, strokes_to_csv, to_json
+
+
+def summary(analysis: TakeAnalysis) -> dict[str, Any]:
+    """Versions, settings, timings and what the view can measure, as plain JSON data."""
+    measured = np.isfinite(analysis.series["bow_angle_deg"])
+    return {
+        "dolcezza": analysis.version,
+        "python": platform.python_version(), "numpy": np.__version__, "opencv": cv2.__version__,
+        "take": analysis.file.path.name,
+        "picture": {"width": analysis.file.width, "height": analysis.file.height, "frames_per_s": round(analysis.series.rate_hz, 3)},
+        "fit": fit_to_dict(analysis.fit),
+        "instrument": {k: v for k, v in asdict(analysis.fit.spec).items()},
+        "pins_rms_px": round(analysis.pin_fit.rms_px, 3),
+        "focal_px": round(analysis.pin_fit.camera.focal, 1),
+        "predicted_sd": {k: round(v, 4) for k, v in asdict(analysis.precision).items()},
+        "profile": asdict(analysis.profile),
+        "frames": len(analysis.series), "frames_measured": int(measured.sum()),
+        "strokes": len(analysis.strokes), "findings": len(analysis.findings),
+        "notes": analysis.notes,
+        "timings_s": {k: round(v, 3) for k, v in analysis.timings.items()},
+        "times_real_time": round(float(analysis.series.t[-1]) / max(analysis.timings.get("total", 0.0), 1e-6), 2),
+    }  # fmt: skip
+
+
+def write_analysis(analysis: TakeAnalysis, folder: Path) -> list[Path]:
+    """Write the four files and return their paths. Raises StudioError, naming a full disk as such."""
+    folder = Path(folder)
+    files = {
+        "frames.csv": series_to_csv(analysis.series),
+        "strokes.csv": strokes_to_csv(analysis.strokes),
+        "findings.json": to_json([finding_to_dict(f) for f in analysis.findings]),
+        "summary.json": to_json(summary(analysis)),
+    }
+    for name, text in files.items():
+        write_whole(folder / name, text)
+    return [folder / name for name in files]

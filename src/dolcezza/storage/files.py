@@ -1,0 +1,47 @@
+"""Files that are written whole or not at all, and faults of the disk in plain sentences."""
+
+from __future__ import annotations
+
+import errno
+import os
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from dolcezza.core.base.errors import StudioError
+
+
+def disk_error(error: OSError, path: Path) -> StudioError:
+    """The sentence for a fault of the disk."""
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return StudioError("The disk is full; nothing was changed.", "Make room and try again.")
+    if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):
+        return StudioError(f"{path} may not be written.", "Choose another folder, or change its permissions.")
+    return StudioError(f"{path.name} could not be written ({error.strerror or error}).", "Try again, or choose another folder.")
+
+
+@contextmanager
+def disk_faults(path: Path) -> Iterator[None]:
+    """Turn any OSError inside into a StudioError about ``path``."""
+    try:
+        yield
+    except OSError as error:
+        raise disk_error(error, path) from error
+
+
+def write_whole(path: Path, text: str) -> None:
+    """Write a text file in one step: readers see the old or the new content, never half of it. Raises StudioError."""
+    path = Path(path)
+    with disk_faults(path):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, name = tempfile.mkstemp(dir=path.parent, prefix=".writing-")
+        try:
+            with os.fdopen(handle, "w", encoding="utf-8", newline="") as out:
+                out.write(text)
+                out.flush()
+                os.fsync(out.fileno())
+            Path(name).replace(path)
+        except BaseException:
+            Path(name).unlink(missing_ok=True)
+            raise

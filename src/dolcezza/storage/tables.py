@@ -1,0 +1,100 @@
+"""The record of a take as open text: frames and strokes as CSV, findings as JSON. What is written reads back the same."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import math
+from dataclasses import asdict, fields
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from dolcezza.core.base.errors import StudioError
+from dolcezza.core.bowing.series import COLUMNS, BowSeries
+from dolcezza.core.findings.rules import Finding
+from dolcezza.core.strokes.figures import STROKE_COLUMNS, Stroke
+
+_TEXT = {"direction", "string"}
+_WHOLE = {"number"}
+_RENAMED = {"number": "stroke"}
+
+
+def _cell(value: float, decimals: int) -> str:
+    return f"{value:.{decimals}f}" if math.isfinite(value) else ""
+
+
+def series_to_csv(series: BowSeries) -> str:
+    """One row a frame, columns and decimals as in ``COLUMNS``; empty = not measured."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for k in range(len(series)):
+        writer.writerow([series.strings[k] if c == "string" else _cell(float(series[c][k]), d) for c, d in COLUMNS.items()])
+    return out.getvalue()
+
+
+def series_from_csv(text: str) -> BowSeries:
+    """Read what ``series_to_csv`` wrote; unknown columns are passed over, missing ones are empty. Raises StudioError."""
+    rows = list(csv.DictReader(io.StringIO(text)))
+    values = {}
+    try:
+        for name in COLUMNS:
+            if name != "string":
+                values[name] = np.array([float(r[name]) if r.get(name) else np.nan for r in rows])
+    except ValueError as error:
+        raise StudioError("The record of this take is damaged.", "Measure the take again.") from error
+    return BowSeries(values, [r.get("string") or "" for r in rows])
+
+
+def strokes_to_csv(strokes: list[Stroke]) -> str:
+    """One row a stroke; the first six columns are those that others rely on."""
+    first = ["start_s", "end_s", "direction", "string", "from_position", "to_position"]
+    names = [*first, *[c for c in STROKE_COLUMNS if c not in first]]
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow([_RENAMED.get(n, n) for n in names])
+    for stroke in strokes:
+        row = asdict(stroke)
+        writer.writerow([row[n] if n in _TEXT | _WHOLE else _cell(float(row[n]), 4) for n in names])
+    return out.getvalue()
+
+
+def stroke_to_dict(stroke: Stroke) -> dict[str, Any]:
+    """Plain JSON data; missing values are None."""
+    return {k: None if isinstance(v, float) and not math.isfinite(v) else v for k, v in asdict(stroke).items()}
+
+
+def stroke_from_dict(data: dict[str, Any]) -> Stroke:
+    """Inverse of ``stroke_to_dict``."""
+    return Stroke(**{f.name: float("nan") if data.get(f.name) is None else data[f.name] for f in fields(Stroke)})
+
+
+def finding_to_dict(finding: Finding) -> dict[str, Any]:
+    """Plain JSON data of a finding, with the names that others rely on."""
+    data = asdict(finding)
+    data["evidence_s"] = [round(t, 3) for t in finding.evidence_s]
+    data["strokes"] = list(finding.strokes)
+    for key in ("value", "sd", "limit"):
+        data[key] = round(data[key], 3)
+    return data
+
+
+def finding_from_dict(data: dict[str, Any]) -> Finding:
+    """Inverse of ``finding_to_dict``."""
+    return Finding(**{**data, "strokes": tuple(data["strokes"]), "evidence_s": tuple(data["evidence_s"])})
+
+
+def to_json(data: Any) -> str:
+    """JSON as the project writes it; refuses numbers that are not finite."""
+    return json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False) + "\n"
+
+
+def read_text(path: Path) -> str:
+    """Text of a file of the studio. Raises StudioError when it is gone."""
+    try:
+        return Path(path).read_text(encoding="utf-8")
+    except OSError as error:
+        raise StudioError(f"{Path(path).name} is missing from the studio.", "Measure the take again.") from error
