@@ -90,7 +90,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     yield Progress("solving the bow", 0, 1)
     begin = time.perf_counter()
     length_px = _length_px(model, pin_fit)
-    lines = lines_of(choose(candidates, length_px=length_px), length_px=length_px)
+    lines = lines_of(choose(candidates, length_px=length_px), length_px=length_px, scale_px=scale_px)
     t_s = np.array(times)
     rate = 1.0 / float(np.median(np.diff(t_s)))
     poses = steady_poses(followed, rate_hz=rate)

@@ -33,6 +33,11 @@ def whittaker(values: Array, weights: Array, lam: float, order: int = 2) -> Arra
     return solveh_banded(band, w * y)
 
 
+def smoothing_weight(cutoff_hz: float, rate_hz: float) -> float:
+    """``lam`` for ``whittaker`` (second differences) that halves a vibration of ``cutoff_hz`` sampled at ``rate_hz``."""
+    return float(1.0 / (2.0 * np.sin(np.pi * min(cutoff_hz / rate_hz, 0.45))) ** 4)
+
+
 def runs(flags: Array) -> list[tuple[int, int]]:
     """Stretches of True in ``flags`` (n,) as half-open index pairs."""
     padded = np.diff(np.concatenate([[0], np.asarray(flags, bool).astype(np.int8), [0]]))

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.geometry import mean_rotation, rotation_of, rotation_vector
-from dolcezza.core.base.signals import fill_gaps, whittaker
+from dolcezza.core.base.signals import fill_gaps, smoothing_weight, whittaker
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
-from dolcezza.core.bowing.smooth import penalty, smooth_params
+from dolcezza.core.bowing.smooth import smooth_bow
 from dolcezza.core.bowing.solve import Poses, Solved, pin_spread
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
 from dolcezza.core.camera.bow_view import hair_ends, see
@@ -39,7 +39,7 @@ def steady_poses(followed: list[Followed], *, rate_hz: float) -> Poses:
     confidence = np.array([f.confidence for f in followed])
     centre = mean_rotation(raw.rotation)
     small = np.array([rotation_vector(r @ centre.T) for r in raw.rotation])
-    lam = penalty(POSE_CUTOFF_HZ, rate_hz)
+    lam = smoothing_weight(POSE_CUTOFF_HZ, rate_hz)
     weights = np.where(confidence > 0, 0.1 + confidence, 0.0)
     both = np.column_stack([small, raw.translation])
     smoothed = np.column_stack([_calm(both[:, k], weights, lam) for k in range(6)])
@@ -64,16 +64,12 @@ def measure_bow(
     Raises TrackingError if the record does not hang together.
     """
     n = len(t_s)
-    rate = float(1.0 / np.median(np.diff(t_s))) if n > 1 else 30.0
     solution = solve_bow(model, lines, poses, scale_px=scale_px, hint=hint)
-    smoothed = smooth_params(solution.params, solution.string, lines.confidence, rate_hz=rate)
-    covariance = solution.covariance.copy()
-    stand_in = Solved(np.where(np.isfinite(smoothed), smoothed, 0.0), solution.cost, solution.covariance)
-    for string in range(len(model.spec.strings)):
-        on = solution.string == string
-        if on.any():
-            spread = pin_spread(model, lines, poses, string, stand_in, pin_covariance, scale_px=scale_px)
-            covariance[on] += spread[on]
+    smoothed, covariance = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
+    stand_in = Solved(smoothed, solution.cost, covariance)
+    covariance = covariance + pin_spread(
+        model, lines, poses, np.maximum(solution.string, 0), stand_in, pin_covariance, scale_px=scale_px
+    )
     sd = np.sqrt(np.maximum(np.einsum("naa->na", covariance), 1e-12))
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)

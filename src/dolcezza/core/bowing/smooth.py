@@ -1,57 +1,150 @@
-"""The bow moves smoothly: what jumps from frame to frame is noise. Steadies the solution within stretches on one string."""
+"""The bow moves smoothly: one least-squares problem over the whole take instead of one for each frame.
+
+Unknown are the four parameters of every frame. The picture's line and ends count as in ``solve``; in addition no
+parameter may accelerate more than a bow can. What one frame cannot tell (the frog behind the fingers, the head outside
+the picture, the lean against the angle) its neighbours do. Between two strings the inclination is free.
+"""
 
 from __future__ import annotations
 
 import numpy as np
+from scipy.linalg import solveh_banded
 
-from dolcezza.core.base.signals import robust_sd, runs, whittaker
+from dolcezza.core.base.signals import fill_gaps
+from dolcezza.core.bowing.solve import BowProblem, Poses, robust_weights
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_path import BowLines
 
 Array = np.ndarray
 
-CUTOFF_HZ = {"contact": 4.0, "angle": 5.0, "inclination": 4.0, "position": 9.0}
-"""What moves faster than this is taken for noise. The place on the bow keeps more, so that turns stay sharp."""
+ACCELERATION_SD = np.array([300.0, 500.0, 1500.0, 12.0])
+"""How hard contact (mm/s^2), angle, inclination (deg/s^2) and position (1/s^2) are accelerated, one sd."""
+CHANGE_FREEDOM = 20.0
+"""Near a change of string the inclination may do this much more."""
+CHANGE_REACH_S = 0.1
+CHANGE_INCLINATION_SD = 12.0
+INFORMATION_REACH_S = 0.1
+"""What neighbours know counts for a frame's ± over this reach."""
+ROUNDS = 12
 
 
-def penalty(cutoff_hz: float, rate_hz: float) -> float:
-    """Weight of the second differences that halves a vibration of ``cutoff_hz`` sampled at ``rate_hz``."""
-    return float(1.0 / (2.0 * np.sin(np.pi * min(cutoff_hz / rate_hz, 0.45))) ** 4)
+def smooth_bow(
+    model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, start: Array, t_s: Array, *, scale_px: float
+) -> tuple[Array, Array]:
+    """Parameters (n, 4) and their covariance (n, 4, 4) from the picture's noise and the priors.
 
-
-def smooth_params(params: Array, string: Array, confidence: Array, *, rate_hz: float) -> Array:
-    """Smooth parameter rows (n, 4); ``string`` (n,) -1 where missing, ``confidence`` (n,) as weights.
-
-    Position is smoothed across changes of string, the rest within one string. Outliers lose their weight. Missing
-    frames stay missing.
+    ``string`` (n,) index, -1 = no line; ``start`` (n, 4) the frame-by-frame solution (NaN where missing). Frames without
+    a line get what their neighbours imply.
     """
-    out = params.copy()
-    seen = (string >= 0) & np.isfinite(params[:, 0])
-    change = np.concatenate([[True], string[1:] != string[:-1]])
-    pieces: list[tuple[int, int]] = []
-    for a, b in runs(seen):
-        edges = [a, *[k for k in range(a + 1, b) if change[k]], b]
-        pieces += list(zip(edges[:-1], edges[1:], strict=True))
-    for col, name in ((0, "contact"), (1, "angle"), (2, "inclination")):
-        for a, b in pieces:
-            out[a:b, col] = _steady(params[a:b, col], confidence[a:b], penalty(CUTOFF_HZ[name], rate_hz))
-    for a, b in runs(seen):
-        out[a:b, 3] = _steady(params[a:b, 3], confidence[a:b], penalty(CUTOFF_HZ["position"], rate_hz))
+    n = len(t_s)
+    index = _carry(string)
+    problem = BowProblem(model, lines, poses, index, scale_px)
+    near = _near_change(index, t_s)
+    problem.prior_sd[near, 2] = CHANGE_INCLINATION_SD
+    params = np.column_stack([fill_gaps(start[:, k]) for k in range(4)])
+    params = np.where(np.isfinite(params), params, problem.prior_mean)
+    if n < 5:
+        return params, np.tile(np.diag([25.0, 25.0, 4.0, 0.01]), (n, 1, 1))
+    penalty = _dynamics(near, t_s)
+    damping = 1e-4
+    residual = problem.residual(params)
+    cost = _cost(residual, params, penalty)
+    for _ in range(ROUNDS):
+        weights = robust_weights(residual)
+        jac = problem.jacobian(params) * problem.weight[:, :, None]
+        weighted = jac * weights[:, :4, None]
+        blocks = np.einsum("nia,nib->nab", weighted, jac) + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
+        gradient = np.einsum("nia,ni->na", weighted, residual[:, :4]) + residual[:, 4:] / problem.prior_sd
+        gradient += _bend_gradient(params, penalty)
+        band = _banded(blocks, penalty, damping)
+        trial = params - solveh_banded(band, gradient.ravel()).reshape(n, 4)
+        trial_residual = problem.residual(trial)
+        trial_cost = _cost(trial_residual, trial, penalty)
+        if trial_cost < cost:
+            done = cost - trial_cost < 1e-5 * cost
+            params, residual, cost, damping = trial, trial_residual, trial_cost, max(damping * 0.2, 1e-8)
+            if done:
+                break
+        else:
+            damping *= 10.0
+    return params, _covariance(problem, params, residual, t_s)
+
+
+def _carry(string: Array) -> Array:
+    """String index without holes: the nearest known one."""
+    known = np.flatnonzero(string >= 0)
+    if not len(known):
+        return np.zeros(len(string), int)
+    nearest = np.abs(np.arange(len(string))[:, None] - known[None, :]).argmin(axis=1) if len(string) < 2000 else (
+        np.searchsorted(known, np.arange(len(string))).clip(0, len(known) - 1)
+    )
+    return string[known[nearest]].astype(int)
+
+
+def _near_change(index: Array, t_s: Array) -> Array:
+    near = np.zeros(len(index), bool)
+    for k in np.flatnonzero(np.diff(index)):
+        near |= np.abs(t_s - 0.5 * (t_s[k] + t_s[k + 1])) < CHANGE_REACH_S
+    return near
+
+
+def _dynamics(near: Array, t_s: Array) -> Array:
+    """Weights (n - 2, 4) of the second differences."""
+    gap = np.maximum(0.5 * (t_s[2:] - t_s[:-2]), 1e-3)
+    sd = ACCELERATION_SD[None, :] * gap[:, None] ** 2
+    sd[near[1:-1], 2] *= CHANGE_FREEDOM
+    return 1 / sd**2
+
+
+def _bends(params: Array) -> Array:
+    return params[2:] - 2 * params[1:-1] + params[:-2]
+
+
+def _cost(residual: Array, params: Array, penalty: Array) -> float:
+    return float((residual**2 * robust_weights(residual)).sum() + (penalty * _bends(params) ** 2).sum())
+
+
+def _bend_gradient(params: Array, penalty: Array) -> Array:
+    pull = penalty * _bends(params)
+    out = np.zeros_like(params)
+    out[2:] += pull
+    out[1:-1] -= 2 * pull
+    out[:-2] += pull
     return out
 
 
-def _steady(values: Array, weights: Array, lam: float) -> Array:
-    if len(values) < 4:
-        return values
-    # jumps are found against a running median, so that a burst of outliers does not pull the curve with it
-    half = 3
-    padded = np.pad(values, half, mode="edge")
-    middle = np.median(np.lib.stride_tricks.sliding_window_view(padded, 2 * half + 1), axis=-1)
-    left = values - middle
-    spread = max(robust_sd(left), 1e-4 * max(1.0, float(np.abs(values).max())))
-    w = np.maximum(weights, 0.05) * np.clip(1 - (left / (6.0 * spread)) ** 2, 0.0, None) ** 2
-    smoothed = whittaker(values, w, lam)
-    for _ in range(2):
-        left = values - smoothed
-        spread = max(robust_sd(left), 1e-4 * max(1.0, float(np.abs(values).max())))
-        w = np.maximum(weights, 0.05) / (1 + (left / (2.5 * spread)) ** 2)
-        smoothed = whittaker(values, w, lam)
-    return smoothed
+def _banded(blocks: Array, penalty: Array, damping: float) -> Array:
+    """Upper banded form (12, 4n) of frame blocks (n, 4, 4) plus the coupling of neighbours."""
+    n = len(blocks)
+    band = np.zeros((12, 4 * n))
+    for a in range(4):
+        for b in range(a, 4):
+            band[11 - (b - a), b::4] = blocks[:, a, b]
+    for j in range(4):
+        w = penalty[:, j]
+        own = np.zeros(n)
+        own[2:] += w
+        own[1:-1] += 4 * w
+        own[:-2] += w
+        band[11, j::4] += own
+        one = np.zeros(n - 1)
+        one[1:] -= 2 * w
+        one[:-1] -= 2 * w
+        band[11 - 4, j + 4 :: 4] += one
+        band[11 - 8, j + 8 :: 4] += w
+    band[11] *= 1 + damping
+    band[11] += 1e-9
+    return band
+
+
+def _covariance(problem: BowProblem, params: Array, residual: Array, t_s: Array) -> Array:
+    """What each frame and its near neighbours know, without counting the same hidden error many times over."""
+    weights = robust_weights(residual)
+    jac = problem.jacobian(params) * problem.weight[:, :, None]
+    information = np.einsum("nia,ni,nib->nab", jac, weights[:, :4], jac)
+    reach = max(1, round(INFORMATION_REACH_S / float(np.median(np.diff(t_s)))))
+    kernel = np.bartlett(2 * reach + 3)[1:-1]
+    kernel /= kernel.sum()
+    spread = np.apply_along_axis(lambda v: np.convolve(v, kernel, mode="same"), 0, information.reshape(len(t_s), 16))
+    total = spread.reshape(-1, 4, 4) + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
+    return np.linalg.inv(total)

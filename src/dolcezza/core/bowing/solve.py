@@ -16,7 +16,6 @@ from dolcezza.core.camera.bow_view import STEPS, see_bow
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.precision import (
     ANGLE_SD,
-    FROG_SD_PX,
     HEAD_BIAS_PX,
     HEAD_SD_PX,
     INCLINATION_SD,
@@ -55,20 +54,18 @@ class Solved:
     covariance: Array
 
 
-def _unit(model: InstrumentModel, string: int) -> tuple[Array, Array]:
-    gap = model.spec.bridge_to_fingerboard
-    mean = np.array([0.5 * gap, 0.0, model.string_planes[string], 0.5])
-    sd = np.array([1.0 * gap, ANGLE_SD, INCLINATION_SD, 1.0])
-    return mean, sd
+class BowProblem:
+    """Residuals of all frames; rows: frog across, frog along, head across, head along, then priors of the parameters.
 
+    ``string`` is one index for all frames or (n,). ``prior_mean`` and ``prior_sd`` are (n, 4).
+    """
 
-class _Problem:
-    """Residuals of all frames for one string; rows: frog across, frog along, head across, head along, then priors."""
-
-    def __init__(self, model: InstrumentModel, lines: BowLines, poses: Poses, string: int, scale_px: float) -> None:
-        self.model, self.poses, self.string = model, poses, string
-        self.lines = lines
-        self.prior_mean, self.prior_sd = _unit(model, string)
+    def __init__(self, model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, scale_px: float) -> None:
+        self.model, self.poses, self.lines = model, poses, lines
+        self.string = np.broadcast_to(string, lines.head.shape)
+        gap, one = model.spec.bridge_to_fingerboard, np.ones(len(lines.head))
+        self.prior_mean = np.column_stack([0.5 * gap * one, 0 * one, model.string_planes[self.string], 0.5 * one])
+        self.prior_sd = np.tile([gap, ANGLE_SD, INCLINATION_SD, 1.0], (len(one), 1))
         self.normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
         self.across_sd = LINE_SD_PX * scale_px
         self.head = lines.head + HEAD_BIAS_PX * scale_px
@@ -76,7 +73,7 @@ class _Problem:
         weight = np.zeros((n, 4))
         seen = np.isfinite(lines.point[:, 0])
         weight[:, 0] = weight[:, 2] = np.where(seen, 1 / self.across_sd, 0)
-        weight[:, 1] = np.where(np.isfinite(lines.frog), 1 / (FROG_SD_PX * scale_px), 0)
+        weight[:, 1] = np.where(np.isfinite(lines.frog), 1 / (lines.frog_sd * scale_px), 0)
         weight[:, 3] = np.where(np.isfinite(lines.head), 1 / (HEAD_SD_PX * scale_px), 0)
         self.weight = weight
 
@@ -106,7 +103,7 @@ class _Problem:
         return np.stack(cols, axis=-1)
 
 
-def _robust(residual: Array) -> Array:
+def robust_weights(residual: Array) -> Array:
     """Weights for the rows: the ends may be far off, line and priors may not.
 
     The head's end can be lost on a bright wall (Huber). The frog's end may lie any way outwards from where hair is first
@@ -126,20 +123,20 @@ def solve_string(
     model: InstrumentModel, lines: BowLines, poses: Poses, string: int, *, scale_px: float, start_angle: float = 0.0, steps: int = 12
 ) -> Solved:  # fmt: skip
     """Solve all frames as if the bow were on ``string`` (index, bass first), starting from ``start_angle`` degrees."""
-    problem = _Problem(model, lines, poses, string, scale_px)
+    problem = BowProblem(model, lines, poses, string, scale_px)
     n = len(lines.head)
-    params = np.tile(problem.prior_mean, (n, 1))
+    params = problem.prior_mean.copy()
     params[:, 1] = start_angle
     span = (lines.head - lines.frog)[:, None]
-    share = np.where(np.isfinite(span) & (span > 1), -lines.frog[:, None] / span, 0.5)[:, 0]
-    params[:, 3] = np.clip(np.nan_to_num(share, nan=0.5), 0.0, 1.0)
-    prior_weight = np.diag(1 / problem.prior_sd**2)
+    share = np.where(np.isfinite(span) & (span > 1), -lines.frog[:, None] / span, np.where(np.isfinite(lines.frog), 0.2, 0.8)[:, None])
+    params[:, 3] = np.clip(np.nan_to_num(share[:, 0], nan=0.5), 0.0, 1.0)
+    prior_weight = (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
     damping = np.full(n, 1e-3)
     res = problem.residual(params)
-    cost = (res**2 * _robust(res)).sum(axis=1)
+    cost = (res**2 * robust_weights(res)).sum(axis=1)
     normal = np.tile(np.eye(4), (n, 1, 1))
     for _ in range(steps):
-        rob = _robust(res)
+        rob = robust_weights(res)
         jac = problem.jacobian(params) * problem.weight[:, :, None]
         wj = jac * rob[:, :4, None]
         normal = np.einsum("nia,nib->nab", wj, jac) + prior_weight
@@ -147,7 +144,7 @@ def solve_string(
         damped = normal + damping[:, None, None] * np.einsum("naa->na", normal)[:, :, None] * np.eye(4)
         trial = params - np.linalg.solve(damped, grad[..., None])[..., 0]
         trial_res = problem.residual(trial)
-        trial_cost = (trial_res**2 * _robust(trial_res)).sum(axis=1)
+        trial_cost = (trial_res**2 * robust_weights(trial_res)).sum(axis=1)
         better = trial_cost < cost
         params = np.where(better[:, None], trial, params)
         res = np.where(better[:, None], trial_res, res)
@@ -156,13 +153,13 @@ def solve_string(
     return Solved(params, cost, np.linalg.inv(normal))
 
 
-def pin_spread(model: InstrumentModel, lines: BowLines, poses: Poses, string: int, solved: Solved, pin_covariance: Array, *, scale_px: float) -> Array:
+def pin_spread(model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, solved: Solved, pin_covariance: Array, *, scale_px: float) -> Array:
     """Covariance (n, 4, 4) of the parameters that comes from the pins: the same error all through the take.
 
     ``pin_covariance`` (7, 7) of (rvec, tvec, log focal). The picture stays as it is while the pose is a little
     different; the solution moves by the implicit function theorem.
     """
-    problem = _Problem(model, lines, poses, string, scale_px)
+    problem = BowProblem(model, lines, poses, string, scale_px)
     base = problem.see(solved.params)
     moved = []
     for k, step in enumerate(POSE_STEPS):

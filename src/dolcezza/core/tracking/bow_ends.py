@@ -7,6 +7,8 @@ therefore the best path through all strips, and the frog's end is told as "here 
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
@@ -22,6 +24,7 @@ EASY_STEP_SHARE = 0.025
 """How far the head may move between two frames at no great cost, as a share of the hair seen (at 30 frames/s about half
 a metre a second)."""
 PICTURE_EDGE_SAMPLES = 4
+FROG_SEEN_SD_PX = 4.0
 
 
 def _evidence(strip: Array) -> Array:
@@ -29,46 +32,74 @@ def _evidence(strip: Array) -> Array:
     return np.clip((strip - max(RIDGE_FLOOR, 0.3 * typical)) / max(8.0, 0.3 * typical), -GAP_COST, 1.0)
 
 
-def _frog(evidence: Array, zero: int) -> float:
-    behind = np.cumsum(np.maximum(evidence[:zero][::-1], -HAND_GAP_COST))
-    return float(zero - 2 - int(behind.argmax())) + 0.0 if len(behind) and behind.max() > 0 else np.nan
+@dataclass(frozen=True)
+class HairEnds:
+    """Ends of the hair in every frame, px along the line from its crossing, NaN = not found; n frames.
 
-
-def hair_ends_along(chosen: list[Candidate | None]) -> tuple[Array, Array]:
-    """Frog end and head end of every frame, two arrays (n,) in px along the line from its crossing; NaN = not found.
-
-    An end that lies at the edge of the picture was not seen.
+    ``frog_sd`` (n,) px at 1280: small where hair was seen beyond the fingers or all the way, larger where the part behind
+    the fingers was filled in from other frames. ``seen_to`` (n,): how far the line could be seen towards the head (px).
     """
+
+    frog: Array
+    frog_sd: Array
+    head: Array
+    seen_to: Array
+
+
+def _frog(evidence: Array, zero: int, gap_cost: float) -> float:
+    """Sample at which the hair begins, walking from the crossing to the frog; gaps cost ``gap_cost`` a sample."""
+    behind = np.cumsum(np.maximum(evidence[:zero][::-1], -gap_cost))
+    return float(zero - 2 - int(behind.argmax())) if len(behind) and behind.max() > 0 else np.nan
+
+
+def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) -> tuple[Array, Array]:
+    """Frog's end and its sd from where hair is seen without a gap (``inner``) and beyond a gap (``outer``), both (n,) px.
+
+    Where a good part of the frames shows hair on both sides of the fingers, the frames without such a gap have their
+    beginning behind the fingers or, with another shape of the hand, free: the middle of the two is taken with a ± that
+    covers both.
+    """
+    gap = inner - outer
+    gapped = gap > 6 * scale_px
+    frog, sd = outer.copy(), np.full(len(outer), FROG_SEEN_SD_PX)
+    known = np.isfinite(gap)
+    if known.any() and gapped[known].mean() > 0.2:
+        usual = float(np.median(gap[gapped]))
+        hidden = known & ~gapped
+        frog[hidden] = inner[hidden] - 0.5 * usual
+        sd[hidden] = 0.5 * usual / scale_px + FROG_SEEN_SD_PX
+    return frog, sd
+
+
+def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float) -> HairEnds:
+    """Frog end and head end of every frame. An end at the edge of the picture was not seen."""
     n = len(chosen)
-    frog, head = np.full(n, np.nan), np.full(n, np.nan)
-    known = [k for k, c in enumerate(chosen) if c is not None and len(c.strip) > 20]
-    if not known:
-        return frog, head
-    lines = {k: c for k, c in enumerate(chosen) if c is not None}
-    step = lines[known[0]].step
-    reach = max(int((lines[k].strip_start / step) + len(lines[k].strip)) for k in known) + 1
-    costs, limits = np.zeros((n, reach)), np.zeros(n, int)
-    spans = []
-    for k in known:
-        line = lines[k]
+    inner, outer, head = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
+    seen_to = np.full(n, np.nan)
+    lines = {k: c for k, c in enumerate(chosen) if c is not None and len(c.strip) > 20}
+    if not lines:
+        return HairEnds(outer, np.full(n, FROG_SEEN_SD_PX), head, seen_to)
+    step = next(iter(lines.values())).step
+    reach = max(int((c.strip_start / step) + len(c.strip)) for c in lines.values()) + 1
+    costs, limits, zeros, spans = np.zeros((n, reach)), np.zeros(n, int), np.zeros(n, int), []
+    for k, line in lines.items():
         evidence = _evidence(line.strip)
         zero = int(np.clip(round(-line.strip_start / step), 1, len(evidence) - 1))
-        at = _frog(evidence, zero)
-        if at > PICTURE_EDGE_SAMPLES:
-            frog[k] = line.strip_start + step * at
+        near, far = _frog(evidence, zero, GAP_COST), _frog(evidence, zero, HAND_GAP_COST)
+        if far > PICTURE_EDGE_SAMPLES:
+            inner[k], outer[k] = line.strip_start + step * near, line.strip_start + step * far
         ahead = np.cumsum(evidence[zero:])
-        limits[k] = min(len(ahead), reach)
-        row = np.full(reach, MOST_FRAME_COST)
-        row[: limits[k]] = np.minimum(0.35 * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)
-        costs[k] = row
-        spans.append(ahead.argmax() + zero - (at if np.isfinite(at) else zero))
-    easy = max(3.0, EASY_STEP_SHARE * float(np.median(spans)) / 1.0)
-    path = _best_path(costs, easy)
-    for k in known:
+        limits[k], zeros[k] = min(len(ahead), reach), zero
+        costs[k] = MOST_FRAME_COST
+        costs[k, : limits[k]] = np.minimum(0.35 * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)
+        seen_to[k] = line.strip_start + step * len(line.strip)
+        spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
+    path = _best_path(costs, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
+    for k, line in lines.items():
         if path[k] < limits[k] - PICTURE_EDGE_SAMPLES:
-            zero = int(np.clip(round(-lines[k].strip_start / step), 1, len(lines[k].strip) - 1))
-            head[k] = lines[k].strip_start + step * (zero + path[k] + 1)
-    return frog, head
+            head[k] = line.strip_start + step * (zeros[k] + path[k] + 1)
+    frog, sd = _behind_fingers(inner, outer, step, scale_px)
+    return HairEnds(frog, sd, head, seen_to)
 
 
 def _best_path(costs: Array, easy: float) -> Array:

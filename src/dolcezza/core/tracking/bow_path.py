@@ -27,7 +27,7 @@ class BowLines:
 
     ``point`` (n, 2) and ``direction`` (n, 2) as in ``Candidate``; ``fit_sd`` (n, 2); ``head`` and ``frog`` (n,) px along
     the line from ``point`` where the hair ends (NaN: not found; the frog's may be hidden by the hand, so that only a
-    later place is seen); ``confidence`` (n,) 0..1.
+    later place is seen); ``frog_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1.
     """
 
     point: Array
@@ -35,6 +35,7 @@ class BowLines:
     fit_sd: Array
     head: Array
     frog: Array
+    frog_sd: Array
     confidence: Array
 
 
@@ -72,16 +73,22 @@ def choose(candidates: list[list[Candidate]], *, length_px: float) -> list[Candi
     return chosen
 
 
-def lines_of(chosen: list[Candidate | None], *, length_px: float) -> BowLines:
-    """Collect the chosen candidates into arrays and find the ends of the hair on each."""
+def lines_of(chosen: list[Candidate | None], *, length_px: float, scale_px: float) -> BowLines:
+    """Collect the chosen candidates into arrays and find the ends of the hair on each.
+
+    A frame's confidence falls with the contrast of its line against the take's usual one and with how little of the bow
+    is seen.
+    """
     n = len(chosen)
     point, direction, sd = np.full((n, 2), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan)
     confidence = np.zeros(n)
     full = float(np.percentile([c.score for c in chosen if c is not None] or [1.0], 75))
-    frog, head = hair_ends_along(chosen)
+    ends = hair_ends_along(chosen, scale_px=scale_px)
+    until = np.where(np.isfinite(ends.head), ends.head, ends.seen_to)
     for k, c in enumerate(chosen):
         if c is None:
             continue
         point[k], direction[k], sd[k] = c.point, c.direction, c.fit_sd
-        confidence[k] = min(1.0, c.score / full) * min(1.0, (head[k] - frog[k]) / (0.5 * length_px)) if head[k] > frog[k] else 0.0
-    return BowLines(point, direction, sd, head, frog, np.clip(confidence, 0, 1))
+        span = until[k] - (ends.frog[k] if np.isfinite(ends.frog[k]) else 0.0)
+        confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
+    return BowLines(point, direction, sd, ends.head, ends.frog, ends.frog_sd, np.nan_to_num(confidence))
