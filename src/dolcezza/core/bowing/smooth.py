@@ -21,6 +21,8 @@ ACCELERATION_SD = np.array([300.0, 500.0, 1500.0, 12.0])
 """How hard contact (mm/s^2), angle, inclination (deg/s^2) and position (1/s^2) are accelerated, one sd."""
 CHANGE_FREEDOM = 20.0
 """Near a change of string the inclination may do this much more."""
+JUMP_SD = 4.0
+"""An acceleration beyond this many sd is a jump, not a movement, and is let through."""
 CHANGE_REACH_S = 0.1
 CHANGE_INCLINATION_SD = 12.0
 INFORMATION_REACH_S = 0.1
@@ -45,11 +47,12 @@ def smooth_bow(
     params = np.where(np.isfinite(params), params, problem.prior_mean)
     if n < 5:
         return params, np.tile(np.diag([25.0, 25.0, 4.0, 0.01]), (n, 1, 1))
-    penalty = _dynamics(near, t_s)
+    stiff = _dynamics(near, t_s)
     damping = 1e-4
     residual = problem.residual(params)
-    cost = _cost(residual, params, penalty)
     for _ in range(ROUNDS):
+        penalty = _yielding(stiff, params)
+        cost = _cost(residual, params, penalty)
         weights = robust_weights(residual)
         jac = problem.jacobian(params) * problem.weight[:, :, None]
         weighted = jac * weights[:, :4, None]
@@ -94,6 +97,11 @@ def _dynamics(near: Array, t_s: Array) -> Array:
     sd = ACCELERATION_SD[None, :] * gap[:, None] ** 2
     sd[near[1:-1], 2] *= CHANGE_FREEDOM
     return 1 / sd**2
+
+
+def _yielding(stiff: Array, params: Array) -> Array:
+    """The weights where a jump has broken them: a bow taken off and set down elsewhere, a change of string."""
+    return stiff / (1 + stiff * _bends(params) ** 2 / JUMP_SD**2)
 
 
 def _bends(params: Array) -> Array:

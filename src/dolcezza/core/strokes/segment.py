@@ -20,6 +20,10 @@ LEAST_TRAVEL = 0.03
 LEAST_TIME_S = 0.08
 SHORT_REST_S = 0.12
 """A standstill shorter than this is the turn itself; strokes meet in its middle."""
+FASTEST_PER_S = 4.0
+"""Bow lengths a second that no player draws (more than 2.5 m/s): the bow was taken off and set down elsewhere."""
+SPEED_LEVELS = (0.06, 0.24)
+"""Shares of a stroke's top speed from which its standstill is worked out."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
 
@@ -40,7 +44,8 @@ def segment(position: Array, t_s: Array) -> list[Span]:
     gap = float(np.median(np.diff(t_s)))
     filled = fill_gaps(position, longest=max(1, int(LONGEST_GAP_S / gap)))
     spans: list[Span] = []
-    for a, b in runs(np.isfinite(filled)):
+    leap = np.concatenate([[False], np.abs(np.diff(filled)) / np.diff(t_s) > FASTEST_PER_S])
+    for a, b in runs(np.isfinite(filled) & ~leap):
         if b - a >= 3:
             spans += _segment_run(filled[a:b], t_s[a:b])
     return spans
@@ -49,13 +54,12 @@ def segment(position: Array, t_s: Array) -> list[Span]:
 def _segment_run(p: Array, t: Array) -> list[Span]:
     noise = robust_sd(np.diff(p, n=2)) / np.sqrt(6.0) if len(p) > 4 else 0.0
     least = max(LEAST_TRAVEL, 8.0 * noise)
-    still = max(0.004, 3.0 * noise)
     turns = _turns(p, least)
     legs: list[tuple[float, float, bool]] = []
     for i, j in zip(turns[:-1], turns[1:], strict=True):
         for a, b in _split_at_halts(p, t, i, j):
             if abs(p[b] - p[a]) >= least:
-                legs.append((_leave(p, t, a, b, still), _arrive(p, t, a, b, still), bool(p[b] > p[a])))
+                legs.append((_edge(p, t, a, b, first=True), _edge(p, t, a, b, first=False), bool(p[b] > p[a])))
     for k in range(len(legs) - 1):
         (s0, e0, d0), (s1, e1, d1) = legs[k], legs[k + 1]
         if d0 != d1 and 0 <= s1 - e0 < SHORT_REST_S:
@@ -104,26 +108,25 @@ def _split_at_halts(p: Array, t: Array, i: int, j: int) -> list[tuple[int, int]]
     return [*pieces, (start, j)]
 
 
-def _crossing(p: Array, t: Array, order: range, origin: float, level: float) -> float:
-    """Time at which |p - origin| first exceeds ``level`` walking along ``order``, between frames by interpolation."""
-    before = order[0]
-    for k in order[1:]:
-        if abs(p[k] - origin) > level:
-            d0, d1 = abs(p[before] - origin), abs(p[k] - origin)
-            share = (level - d0) / (d1 - d0) if d1 > d0 else 0.0
-            return float(t[before] + np.clip(share, 0, 1) * (t[k] - t[before]))
-        before = k
-    return float(t[before])
+def _moment(speed: Array, t: Array, level: float) -> float:
+    """Walking outwards from the quickest moment: when the speed has fallen to ``level``, between frames."""
+    for k in range(1, len(speed)):
+        if speed[k] < level:
+            share = (speed[k - 1] - level) / (speed[k - 1] - speed[k])
+            return float(t[k - 1] + np.clip(share, 0, 1) * (t[k] - t[k - 1]))
+    return float(t[-1])
 
 
-def _leave(p: Array, t: Array, a: int, b: int, still: float) -> float:
-    """When the bow sets off: where a steadily growing speed, seen at two small travels, would have begun."""
-    order = range(a, b + 1)
-    first, second = (_crossing(p, t, order, p[a], still * f) for f in (1.0, 4.0))
-    return max(float(t[a]), first - (second - first))
+def _edge(p: Array, t: Array, a: int, b: int, *, first: bool) -> float:
+    """When the bow sets off (``first``) or stops in the leg from sample ``a`` to ``b``.
 
-
-def _arrive(p: Array, t: Array, a: int, b: int, still: float) -> float:
-    order = range(b, a - 1, -1)
-    first, second = (_crossing(p, t, order, p[b], still * f) for f in (1.0, 4.0))
-    return min(float(t[b]), first + (first - second))
+    Speed grows about with the square of time at both ends of a bow; the moment of standstill follows from where it
+    passes two levels, because the last few per cent drown in the noise.
+    """
+    speed = np.gradient(p[a : b + 1], t[a : b + 1]) * np.sign(p[b] - p[a])
+    peak = float(np.percentile(speed, 95))
+    quick = np.flatnonzero(speed > 0.5 * peak)
+    at = int(quick[0] if first else quick[-1])
+    out = slice(at, None, -1) if first else slice(at, None)
+    low, high = (_moment(speed[out], t[a : b + 1][out], f * peak) for f in SPEED_LEVELS)
+    return float(np.clip(low - 0.5 * (high - low), t[a], t[b]))

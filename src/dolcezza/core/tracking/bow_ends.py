@@ -23,6 +23,8 @@ MOST_FRAME_COST = 10.0
 EASY_STEP_SHARE = 0.025
 """How far the head may move between two frames at no great cost, as a share of the hair seen (at 30 frames/s about half
 a metre a second)."""
+JUMP_COST = 25.0
+"""What a leap to any other place costs: a bow taken off and set down elsewhere between two frames."""
 PICTURE_EDGE_SAMPLES = 4
 FROG_SEEN_SD_PX = 4.0
 
@@ -116,8 +118,11 @@ def _best_path(costs: Array, easy: float) -> Array:
         padded[window : window + m] = total
         reach = np.lib.stride_tricks.sliding_window_view(padded, 2 * window + 1) + price
         best = reach.argmin(axis=1)
-        back[k] = columns + best - window
-        total = reach[columns, best] + costs[k]
+        near = reach[columns, best]
+        from_afar = int(total.argmin())
+        leap = near > total[from_afar] + JUMP_COST
+        back[k] = np.where(leap, from_afar, columns + best - window)
+        total = np.where(leap, total[from_afar] + JUMP_COST, near) + costs[k]
     path = np.zeros(n, int)
     path[-1] = int(total.argmin())
     for k in range(n - 1, 0, -1):
