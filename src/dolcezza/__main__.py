@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import sys
 
+from dolcezza.cli.main import parser, run
+
 
 def main() -> int:
     """Entry point of the ``dolcezza`` command."""
-    from dolcezza.cli.main import run
+    options = parser().parse_args()
+    if options.command not in (None, "demo"):
+        return run(options)
+    from dolcezza.app.main import run_demo, run_desk
 
-    chosen = run(sys.argv[1:])
-    if chosen is not None:
-        return chosen
-    from dolcezza.app.main import run_desk
-
-    return run_desk(sys.argv)
+    if options.command == "demo":
+        return run_demo(sys.argv, options.studio, options.out)
+    return run_desk(sys.argv, options.studio)
 
 
 if __name__ == "__main__":

@@ -25,14 +25,13 @@ def parser() -> argparse.ArgumentParser:
     analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
     analyse.add_argument("--profile", help="profile whose limits count (default: the usual one of the instrument)")
     analyse.add_argument("--quiet", action="store_true", help="no progress line")
+    demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")
+    demo.add_argument("--out", type=Path, default=Path("demo-output"), help="folder for picture and files where there is no display")
     return top
 
 
-def run(arguments: list[str]) -> int | None:
-    """Run a command and return its exit code; None when the desk was asked for."""
-    options = parser().parse_args(arguments)
-    if options.command is None:
-        return None
+def run(options: argparse.Namespace) -> int:
+    """Run a command that needs no window and return its exit code."""
     try:
         from dolcezza.cli.analyse import run_analyse
 

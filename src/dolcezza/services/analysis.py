@@ -12,7 +12,7 @@ import dolcezza
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import measure_bow, steady_poses
-from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.bowing.series import BowSeries, turned_back
 from dolcezza.core.camera.pose import PinFit, fit_pins
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings.profiles import Profile, default_profile
@@ -98,16 +98,17 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
         model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,
         instrument_confidence=np.array([f.confidence for f in followed]),
     )  # fmt: skip
+    series = turned_back(measured.series, file.width) if fit.flip else measured.series
     timings["solve"] = time.perf_counter() - begin
     begin = time.perf_counter()
-    strokes = find_strokes(measured.series)
+    strokes = find_strokes(series)
     if not strokes:
         notes.append("No stroke was found: the bow was seen, but it hardly moved.")
     findings = find(strokes, spec, profile)
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started
     yield Progress("done", 1, 1)
-    return TakeAnalysis(file, fit, profile, pin_fit, precision, measured.series, strokes, findings, timings, notes)
+    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, notes)
 
 
 def _watch(

@@ -60,7 +60,7 @@ def fit_from_dict(data: Any) -> Fit:
         raise PinError("The fit file does not hold a fit.", "It is a JSON object with 'instrument' and 'pins'.")
     moments = []
     if not isinstance(data.get("instrument"), str):
-        raise PinError("The fit file does not name the instrument.", "Add for example \"instrument\": \"violin 4/4\".")
+        raise PinError("The fit file does not name the instrument.", 'Add for example "instrument": "violin 4/4".')
     pins = data.get("pins")
     if not isinstance(pins, list) or not pins:
         raise PinError("The fit file has no pins.", "Add 'pins' with 't_s' and 'points'.")
@@ -75,13 +75,21 @@ def fit_from_dict(data: Any) -> Fit:
                 raise PinError(f"'{name}' is not a place on the instrument.", f"Known: {', '.join(PIN_NAMES)}.")
     handed = data.get("handed", "right")
     if handed not in ("right", "left"):
-        raise PinError(f"'handed' is {handed!r}.", "It is \"right\" or \"left\".")
+        raise PinError(f"'handed' is {handed!r}.", 'It is "right" or "left".')
     try:
         measured = {str(k): float(v) for k, v in (data.get("measured") or {}).items()}
     except (TypeError, ValueError, AttributeError) as error:
         raise PinError("The instrument's own dimensions in the fit file cannot be read.", "They are numbers in mm.") from error
-    stickers = data.get("stickers") if isinstance(data.get("stickers"), dict) else {}
-    return Fit(data["instrument"], tuple(moments), handed, bool(data.get("mirrored", False)), str(data.get("take", "")), measured, stickers)
+    stickers: dict[str, Any] = data["stickers"] if isinstance(data.get("stickers"), dict) else {}
+    return Fit(
+        data["instrument"],
+        tuple(moments),
+        handed,
+        bool(data.get("mirrored", False)),
+        str(data.get("take", "")),
+        measured,
+        stickers,
+    )
 
 
 def fit_to_dict(fit: Fit) -> dict[str, Any]:

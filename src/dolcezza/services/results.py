@@ -25,7 +25,7 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
         "take": analysis.file.path.name,
         "picture": {"width": analysis.file.width, "height": analysis.file.height, "frames_per_s": round(analysis.series.rate_hz, 3)},
         "fit": fit_to_dict(analysis.fit),
-        "instrument": {k: v for k, v in asdict(analysis.fit.spec).items()},
+        "instrument": asdict(analysis.fit.spec),
         "pins_rms_px": round(analysis.pin_fit.rms_px, 3),
         "focal_px": round(analysis.pin_fit.camera.focal, 1),
         "predicted_sd": {k: round(v, 4) for k, v in asdict(analysis.precision).items()},

@@ -69,7 +69,8 @@ def stroke_to_dict(stroke: Stroke) -> dict[str, Any]:
 
 def stroke_from_dict(data: dict[str, Any]) -> Stroke:
     """Inverse of ``stroke_to_dict``."""
-    return Stroke(**{f.name: float("nan") if data.get(f.name) is None else data[f.name] for f in fields(Stroke)})
+    values: dict[str, Any] = {f.name: float("nan") if data.get(f.name) is None else data[f.name] for f in fields(Stroke)}
+    return Stroke(**values)
 
 
 def finding_to_dict(finding: Finding) -> dict[str, Any]:

@@ -1,0 +1,1 @@
+"""What the views share: the one current take, moment, stroke and finding."""

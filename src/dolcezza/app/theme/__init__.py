@@ -1,0 +1,1 @@
+"""How the desk looks: colours, type, style sheet, icons."""

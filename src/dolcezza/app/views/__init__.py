@@ -1,0 +1,1 @@
+"""The screens of the job, one file each; none knows another."""

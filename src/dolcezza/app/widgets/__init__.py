@@ -1,0 +1,1 @@
+"""Reusable parts of the desk; none knows a view."""

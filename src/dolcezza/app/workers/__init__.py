@@ -1,0 +1,1 @@
+"""The only threads of the program: long work, and frames for the picture."""

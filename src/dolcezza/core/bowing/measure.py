@@ -67,9 +67,7 @@ def measure_bow(
     solution = solve_bow(model, lines, poses, scale_px=scale_px, hint=hint)
     smoothed, covariance = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     stand_in = Solved(smoothed, solution.cost, covariance)
-    covariance = covariance + pin_spread(
-        model, lines, poses, np.maximum(solution.string, 0), stand_in, pin_covariance, scale_px=scale_px
-    )
+    covariance = covariance + pin_spread(model, lines, poses, np.maximum(solution.string, 0), stand_in, pin_covariance, scale_px=scale_px)
     sd = np.sqrt(np.maximum(np.einsum("naa->na", covariance), 1e-12))
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
@@ -98,11 +96,20 @@ def measure_bow(
     return Measured(series, solution)
 
 
-def _place_in_picture(model: InstrumentModel, values: dict[str, Array], params: Array, string: Array, poses: Poses, measured: Array) -> None:
+def _place_in_picture(
+    model: InstrumentModel, values: dict[str, Array], params: Array, string: Array, poses: Poses, measured: Array
+) -> None:
     ends = hair_ends(model, params, string)
     touch = model.string_point(string, params[:, 0])
-    seen = see(np.stack([ends[:, 0], ends[:, 1], touch], axis=1), poses.rotation, poses.translation, poses.focal, poses.center)
-    for k, what in enumerate(("frog", "head", "contact")):
+    straight = hair_ends(model, params * [1.0, 0.0, 1.0, 1.0], string)[:, 1]
+    seen = see(
+        np.stack([ends[:, 0], ends[:, 1], touch, straight], axis=1),
+        poses.rotation,
+        poses.translation,
+        poses.focal,
+        poses.center,
+    )
+    for k, what in enumerate(("frog", "head", "contact", "straight")):
         for axis, letter in enumerate("xy"):
             values[f"{what}_{letter}_px"] = np.where(measured, seen[:, k, axis], np.nan)
     bridge = np.array([model.landmarks["bridge_bass"], model.landmarks["bridge_treble"]])

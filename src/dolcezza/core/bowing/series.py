@@ -12,14 +12,16 @@ from dolcezza.core.base.signals import derivative
 Array = np.ndarray
 
 COLUMNS: dict[str, int] = {
-    "t_s": 4, "bow_angle_deg": 2, "bow_angle_sd_deg": 2, "contact_point_mm": 2, "contact_point_sd_mm": 2, "bow_position": 4,
-    "string": 0, "elbow_level_deg": 1, "shoulder_x_px": 1, "shoulder_y_px": 1, "elbow_x_px": 1, "elbow_y_px": 1,
-    "wrist_x_px": 1, "wrist_y_px": 1, "confidence": 2, "bow_position_sd": 4, "contact_fraction": 3, "inclination_deg": 2,
-    "inclination_sd_deg": 2, "bow_speed_cm_s": 2, "frog_x_px": 1, "frog_y_px": 1, "contact_x_px": 1, "contact_y_px": 1,
-    "head_x_px": 1, "head_y_px": 1, "bridge_bass_x_px": 1, "bridge_bass_y_px": 1, "bridge_treble_x_px": 1,
-    "bridge_treble_y_px": 1, "instrument_confidence": 2,
+    "t_s": 4, "bow_angle_deg": 2, "bow_angle_sd_deg": 2, "contact_point_mm": 2, "contact_point_sd_mm": 2,
+    "bow_position": 4, "string": 0, "elbow_level_deg": 1, "shoulder_x_px": 1, "shoulder_y_px": 1, "elbow_x_px": 1,
+    "elbow_y_px": 1, "wrist_x_px": 1, "wrist_y_px": 1, "confidence": 2, "bow_position_sd": 4, "contact_fraction": 3,
+    "inclination_deg": 2, "inclination_sd_deg": 2, "bow_speed_cm_s": 2, "frog_x_px": 1, "frog_y_px": 1,
+    "contact_x_px": 1, "contact_y_px": 1, "head_x_px": 1, "head_y_px": 1, "straight_x_px": 1, "straight_y_px": 1,
+    "bridge_bass_x_px": 1, "bridge_bass_y_px": 1, "bridge_treble_x_px": 1, "bridge_treble_y_px": 1,
+    "instrument_confidence": 2,
 }  # fmt: skip
-"""Column name to decimals written. The arm's columns stay empty until the arm is measured."""
+"""Column name to decimals written. The arm's columns stay empty until the arm is measured. ``straight`` is where the head
+would be if the bow were parallel to the bridge, everything else the same. Pixels are those of the upright picture."""
 
 
 @dataclass(frozen=True)
@@ -47,6 +49,11 @@ class BowSeries:
     def rate_hz(self) -> float:
         """Frames a second (median)."""
         return float(1.0 / np.median(np.diff(self.t))) if len(self) > 1 else 30.0
+
+
+def turned_back(series: BowSeries, width: int) -> BowSeries:
+    """The record of a picture that was turned left for right, in pixels of the picture as it was filmed."""
+    return BowSeries({k: width - v if k.endswith("_x_px") else v for k, v in series.values.items()}, series.strings)
 
 
 def speed_cm_s(position: Array, t_s: Array, hair_length_mm: float) -> Array:

@@ -78,8 +78,10 @@ def _carry(string: Array) -> Array:
     known = np.flatnonzero(string >= 0)
     if not len(known):
         return np.zeros(len(string), int)
-    nearest = np.abs(np.arange(len(string))[:, None] - known[None, :]).argmin(axis=1) if len(string) < 2000 else (
-        np.searchsorted(known, np.arange(len(string))).clip(0, len(known) - 1)
+    nearest = (
+        np.abs(np.arange(len(string))[:, None] - known[None, :]).argmin(axis=1)
+        if len(string) < 2000
+        else (np.searchsorted(known, np.arange(len(string))).clip(0, len(known) - 1))
     )
     return string[known[nearest]].astype(int)
 

@@ -27,6 +27,7 @@ from dolcezza.core.tracking.bow_path import BowLines
 
 Array = np.ndarray
 
+
 @dataclass(frozen=True)
 class Poses:
     """Pose of every frame: ``rotation`` (n, 3, 3), ``translation`` (n, 3) mm, one ``focal`` px and ``center``."""
@@ -41,7 +42,10 @@ class Poses:
         """Stack single cameras that share one lens."""
         first = cameras[0]
         return Poses(
-            np.array([c.rotation for c in cameras]), np.array([c.tvec for c in cameras], float), first.focal, first.center
+            np.array([c.rotation for c in cameras]),
+            np.array([c.tvec for c in cameras], float),
+            first.focal,
+            first.center,
         )
 
 
@@ -128,7 +132,11 @@ def solve_string(
     params = problem.prior_mean.copy()
     params[:, 1] = start_angle
     span = (lines.head - lines.frog)[:, None]
-    share = np.where(np.isfinite(span) & (span > 1), -lines.frog[:, None] / span, np.where(np.isfinite(lines.frog), 0.2, 0.8)[:, None])
+    share = np.where(
+        np.isfinite(span) & (span > 1),
+        -lines.frog[:, None] / span,
+        np.where(np.isfinite(lines.frog), 0.2, 0.8)[:, None],
+    )
     params[:, 3] = np.clip(np.nan_to_num(share[:, 0], nan=0.5), 0.0, 1.0)
     prior_weight = (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
     damping = np.full(n, 1e-3)
@@ -153,7 +161,16 @@ def solve_string(
     return Solved(params, cost, np.linalg.inv(normal))
 
 
-def pin_spread(model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, solved: Solved, pin_covariance: Array, *, scale_px: float) -> Array:
+def pin_spread(
+    model: InstrumentModel,
+    lines: BowLines,
+    poses: Poses,
+    string: int | Array,
+    solved: Solved,
+    pin_covariance: Array,
+    *,
+    scale_px: float,
+) -> Array:
     """Covariance (n, 4, 4) of the parameters that comes from the pins: the same error all through the take.
 
     ``pin_covariance`` (7, 7) of (rvec, tvec, log focal). The picture stays as it is while the pose is a little

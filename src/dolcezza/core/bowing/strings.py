@@ -70,12 +70,12 @@ def solve_bow(model: InstrumentModel, lines: BowLines, poses: Poses, *, scale_px
     for k in range(n - 1, 0, -1):
         state[k - 1] = back[k, state[k]]
     rows = np.arange(n)
-    string = np.where(seen, state_string[state], -1)
+    chosen = np.where(seen, state_string[state], -1)
     best_of = np.array([cost[:, state_string == s].min(axis=1) for s in range(len(model.spec.strings))]).T
     others = best_of.copy()
     others[rows, state_string[state]] = np.inf
     return BowSolution(
-        string=string, params=np.where(seen[:, None], params[state, rows], np.nan),
+        string=chosen, params=np.where(seen[:, None], params[state, rows], np.nan),
         covariance=np.array([found[s].covariance[k] for k, s in enumerate(state)]),
         cost=cost[rows, state], margin=others.min(axis=1) - cost[rows, state],
     )  # fmt: skip

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.optimize import least_squares
+from scipy.optimize import OptimizeResult, least_squares
 
 from dolcezza.core.base.errors import PinError
 from dolcezza.core.camera.lens import FOCAL_LOG_SD, Camera, prior_focal
@@ -108,14 +108,15 @@ def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], si
     scale = span_px / span_mm
     sd = np.hypot(click, scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
     args = (world, xy, 1 / sd, center, float(np.log(focal)))
-    found = []
+    found: list[tuple[float, OptimizeResult]] = []
     for start in _starts(world, xy, center, focal):
         rough = _residuals(start, *args)
         if found and rough @ rough > 1e7:
             continue
         fit = least_squares(_residuals, start, args=args, method="lm", max_nfev=200, x_scale=[0.1] * 3 + [50.0] * 3 + [0.1])
         found.append((2 * fit.cost, fit))
-    front, behind = [], []
+    front: list[tuple[float, OptimizeResult]] = []
+    behind: list[tuple[float, OptimizeResult]] = []
     for cost, fit in found:
         place = -cv2.Rodrigues(fit.x[:3])[0].T @ fit.x[3:6]
         (front if place[2] > 0 else behind).append((cost, fit))
@@ -123,7 +124,11 @@ def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], si
 
 
 def fit_pins(
-    model: InstrumentModel, points: Mapping[str, tuple[float, float]], *, size: tuple[int, int], focal: float | None = None
+    model: InstrumentModel,
+    points: Mapping[str, tuple[float, float]],
+    *,
+    size: tuple[int, int],
+    focal: float | None = None,
 ) -> PinFit:
     """Pose of ``model`` from pins in pixels of the upright picture of ``size`` (width, height).
 

@@ -46,15 +46,19 @@ class ViewPrecision:
     @property
     def weak(self) -> list[str]:
         """Names of the figures that this view measures poorly."""
-        got = {"bow_angle": self.bow_angle_deg, "contact_point": self.contact_point_mm, "bow_position": self.bow_position}
+        got = {
+            "bow_angle": self.bow_angle_deg,
+            "contact_point": self.contact_point_mm,
+            "bow_position": self.bow_position,
+        }
         return [name for name, sd in got.items() if sd > ENOUGH[name]]
 
 
 def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float) -> ViewPrecision:
     """The ± that a straight bow will have in the view of ``fit``; ``scale_px`` = longer picture side / 1280."""
     camera = fit.camera
-    strings, places = np.meshgrid(np.arange(len(model.spec.strings)), [0.15, 0.5, 0.85], indexing="ij")
-    strings, places = strings.ravel(), places.ravel()
+    grid = np.meshgrid(np.arange(len(model.spec.strings)), [0.15, 0.5, 0.85], indexing="ij")
+    strings, places = (g.ravel() for g in grid)
     contact = np.full(len(places), 0.5 * model.spec.bridge_to_fingerboard)
     params = np.column_stack([contact, np.zeros(len(places)), model.string_planes[strings], places])
     rot = np.repeat(camera.rotation[None], len(places), axis=0)
@@ -72,7 +76,8 @@ def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float) -> ViewPrec
         return np.concatenate([np.einsum("nki,ni->nk", off, across), np.einsum("nki,ni->nk", off, along)], axis=1)
 
     jac = np.stack(
-        [split(seen(params + np.eye(4)[k] * STEPS[k], rot, camera.tvec, camera.focal)) / STEPS[k] for k in range(4)], axis=-1
+        [split(seen(params + np.eye(4)[k] * STEPS[k], rot, camera.tvec, camera.focal)) / STEPS[k] for k in range(4)],
+        axis=-1,
     )
     moved = []
     for k, step in enumerate(POSE_STEPS):

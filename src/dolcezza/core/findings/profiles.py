@@ -46,10 +46,28 @@ PROFILES: dict[str, Profile] = {
     p.name: p
     for p in (
         Profile("Franco-Belgian", ("violin", "viola"), "advancing", 4.0, Lane("share", 0.30, 0.65, _HALF_WAY)),
-        Profile("Russian", ("violin", "viola"), "advancing", 4.0, Lane("mm", 8.0, 30.0, "nearer the bridge, from about 1 cm on")),
-        Profile("Starter, thumb outside", ("violin", "viola"), "starter", 6.0, Lane("share", 0.25, 0.70, _HALF_WAY + ", wide lane")),
+        Profile(
+            "Russian",
+            ("violin", "viola"),
+            "advancing",
+            4.0,
+            Lane("mm", 8.0, 30.0, "nearer the bridge, from about 1 cm on"),
+        ),
+        Profile(
+            "Starter, thumb outside",
+            ("violin", "viola"),
+            "starter",
+            6.0,
+            Lane("share", 0.25, 0.70, _HALF_WAY + ", wide lane"),
+        ),
         Profile("Fiddle", ("violin", "viola"), "advancing", 7.0, Lane("share", 0.20, 0.75, "anywhere well between the two")),
-        Profile("Cello", ("cello",), "advancing", 4.0, Lane("share", 0.38, 0.66, _HALF_WAY + ", one hair-width nearer the bridge", 1.0)),
+        Profile(
+            "Cello",
+            ("cello",),
+            "advancing",
+            4.0,
+            Lane("share", 0.38, 0.66, _HALF_WAY + ", one hair-width nearer the bridge", 1.0),
+        ),
         Profile("Cello starter", ("cello",), "starter", 6.0, Lane("share", 0.28, 0.72, _HALF_WAY + ", wide lane")),
     )
 }

@@ -39,17 +39,21 @@ class Finding:
 
 
 def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
-    """Bow not parallel to the bridge: a third of the bow whose mean angle is beyond the profile's limit."""
+    """Bow not parallel to the bridge: a third of the bow whose mean angle is beyond the profile's limit.
+
+    Strokes that are off to the same side are one finding; its cause comes from the shape they have together.
+    """
     limit = profile.angle_limit_deg
     judged = [s for s in strokes if any(np.isfinite(s.third(k)) for k in THIRDS)]
-    groups: dict[tuple[str, str, int], list[Stroke]] = defaultdict(list)
+    groups: dict[float, list[Stroke]] = defaultdict(list)
     for stroke in judged:
         mark = signature([stroke], limit)
         if mark.shape is not Shape.STRAIGHT:
-            groups[(mark.shape, mark.worst_third, int(np.sign(mark.worst)))].append(stroke)
+            groups[float(np.sign(mark.worst))].append(stroke)
     out = []
-    for (shape, _, _), members in groups.items():
+    for members in groups.values():
         mark = signature(members, limit)
+        shape = mark.shape
         sd = float(np.mean([s.bow_angle_sd_deg for s in members]))
         placed_crooked = shape == Shape.CONSTANT and all(abs(s.angle_start) > 0.7 * limit for s in members)
         cause = words.CROOKED_CAUSE["start" if placed_crooked else shape]
@@ -108,4 +112,7 @@ RULES: tuple[Callable[[list[Stroke], InstrumentSpec, Profile], list[Finding]], .
 def find(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
     """All findings of a take: sure before not sure, then by how many strokes show it and how far it is off."""
     found = [f for rule in RULES for f in rule(strokes, spec, profile)]
-    return sorted(found, key=lambda f: (not f.sure, -len(f.strokes) * abs(f.value - f.limit * np.sign(f.value)) / max(f.limit, 1.0)))
+    return sorted(
+        found,
+        key=lambda f: (not f.sure, -len(f.strokes) * abs(f.value - f.limit * np.sign(f.value)) / max(f.limit, 1.0)),
+    )

@@ -8,16 +8,44 @@ from dolcezza.core.base.units import show
 from dolcezza.core.strokes.signature import Shape, Signature
 
 CROOKED_CAUSE: dict[str, tuple[str, str]] = {
-    Shape.SWING: ("arm swings from the shoulder", "Probably the arm swings round from the shoulder instead of opening at the elbow: the angle turns steadily along the bow."),
-    Shape.TIP_ONLY: ("arm does not open", "Probably the arm does not open and reach forward in the last third: only the tip wanders."),
-    Shape.FROG_ONLY: ("wrist and hand do not give", "Probably wrist, hand and little finger do not give near the frog: only the first third is off."),
-    Shape.CONSTANT: ("angle kept all along", "The same angle all along the bow: look at how arm and instrument stand to each other."),
-    "start": ("set down crooked", "Probably the bow was set down crooked and stayed so: it is off from the start pose on."),
+    Shape.SWING: (
+        "arm swings from the shoulder",
+        "Probably the arm swings round from the shoulder instead of opening at the elbow: the angle "
+        "turns steadily along the bow.",
+    ),
+    Shape.TIP_ONLY: (
+        "arm does not open",
+        "Probably the arm does not open and reach forward in the last third: only the tip "
+        "wanders.",
+    ),
+    Shape.FROG_ONLY: (
+        "wrist and hand do not give",
+        "Probably wrist, hand and little finger do not give near the frog: only the first third is "
+        "off.",
+    ),
+    Shape.CONSTANT: (
+        "angle kept all along",
+        "The same angle all along the bow: look at how arm and instrument stand to each "
+        "other.",
+    ),
+    "start": (
+        "set down crooked",
+        "Probably the bow was set down crooked and stayed so: it is off from the start pose "
+        "on.",
+    ),
     Shape.MIXED: ("no single shape", "No single shape along the bow: look at the frames before choosing a correction."),
 }  # fmt: skip
 LANE_CAUSE: dict[str, tuple[str, str]] = {
-    "angle": ("the crooked bow steers it", "Probably the bow's angle steers it there: a crooked bow slides along the string. Straighten first."),
-    "hand": ("the hand does not steer", "The bow is straight enough: probably it was placed there, or the hand does not steer it back."),
+    "angle": (
+        "the crooked bow steers it",
+        "Probably the bow's angle steers it there: a crooked bow slides along the string. Straighten "
+        "first.",
+    ),
+    "hand": (
+        "the hand does not steer",
+        "The bow is straight enough: probably it was placed there, or the hand does not steer it "
+        "back.",
+    ),
 }  # fmt: skip
 _PLACE = {"frog": "near the frog", "middle": "in the middle of the bow", "tip": "in the last third"}
 
@@ -27,18 +55,25 @@ def _side(angle: float) -> str:
 
 
 def _count(shown: int, of: int, what: str) -> str:
-    return f"on {shown} of {of} {what}" if what == "strokes" else f"on {shown} {what} of {of} strokes"
+    if what == "strokes":
+        return f"on {shown} of {of} strokes"
+    return f"on {shown} {what if shown != 1 else what.removesuffix('s')} of {of} strokes"
 
 
 def _degrees(angle: float) -> str:
-    return f"{abs(angle):.0f} degrees"
+    whole = round(abs(angle))
+    return f"{whole} degree" if whole == 1 else f"{whole} degrees"
+
+
+def _at(angle: float, place: str) -> str:
+    return f"is straight {place}" if abs(angle) < 1.5 else f"points {_degrees(angle)} {_side(angle)} {place}"
 
 
 def crooked(mark: Signature, shown: int, of: int, what: str) -> str:
     """One sentence for a crooked bow."""
     count = _count(shown, of, what)
     if mark.shape is Shape.SWING and math.isfinite(mark.frog) and math.isfinite(mark.tip):
-        return f"The bow swings round: the tip points {_degrees(mark.frog)} {_side(mark.frog)} at the frog and {_degrees(mark.tip)} {_side(mark.tip)} at the head, {count}."
+        return f"The bow swings round: it {_at(mark.frog, 'at the frog')} and its tip {_at(mark.tip, 'at the head')}, {count}."
     if mark.shape is Shape.TIP_ONLY:
         return f"The tip wanders {_side(mark.tip)} in the last third, {_degrees(mark.tip)}, {count}."
     if mark.shape is Shape.FROG_ONLY:

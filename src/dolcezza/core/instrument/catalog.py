@@ -7,6 +7,7 @@ differ by a few per cent, so every figure can be overwritten for one instrument 
 from __future__ import annotations
 
 from dataclasses import dataclass, field, fields, replace
+from typing import Any
 
 from dolcezza.core.base.errors import InstrumentError
 
@@ -36,7 +37,7 @@ class InstrumentSpec:
     frog_side: int
     source: dict[str, str] = field(default_factory=dict, compare=False)
 
-    def with_measured(self, **lengths: float) -> InstrumentSpec:
+    def with_measured(self, **lengths: Any) -> InstrumentSpec:
         """The same instrument with some figures replaced by the teacher's own (mm). Raises InstrumentError."""
         known = {f.name for f in fields(self)} - {"name", "family", "strings", "frog_side", "source"}
         for key, value in lengths.items():
@@ -52,7 +53,15 @@ class InstrumentSpec:
 
 
 def _spec(name: str, family: str, strings: str, scale: float, row: tuple[float, ...]) -> InstrumentSpec:
-    keys = ("string_length", "bridge_to_fingerboard", "spread_bridge", "spread_nut", "bridge_radius", "hair_length", "hair_width")
+    keys = (
+        "string_length",
+        "bridge_to_fingerboard",
+        "spread_bridge",
+        "spread_nut",
+        "bridge_radius",
+        "hair_length",
+        "hair_width",
+    )
     frog_side = 1 if family == "cello" else -1
     lengths = dict(zip(keys, row, strict=True))
     return InstrumentSpec(
@@ -102,6 +111,4 @@ def instrument(name: str) -> InstrumentSpec:
     try:
         return CATALOG[" ".join(name.lower().split())]
     except KeyError:
-        raise InstrumentError(
-            f"'{name}' is not an instrument that is known here.", f"Choose one of: {', '.join(CATALOG)}."
-        ) from None
+        raise InstrumentError(f"'{name}' is not an instrument that is known here.", f"Choose one of: {', '.join(CATALOG)}.") from None

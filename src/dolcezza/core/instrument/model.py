@@ -112,9 +112,7 @@ class InstrumentModel:
         """
         a, th = np.radians(angle), np.radians(inclination)
         side = -float(self.spec.frog_side)
-        return np.stack(
-            np.broadcast_arrays(np.sin(a), side * np.cos(a) * np.cos(th), side * np.cos(a) * np.sin(th)), axis=-1
-        )
+        return np.stack(np.broadcast_arrays(np.sin(a), side * np.cos(a) * np.cos(th), side * np.cos(a) * np.sin(th)), axis=-1)
 
     @cached_property
     def outline(self) -> Array:

@@ -23,7 +23,7 @@ def read_sound(path: Path, *, rate_hz: int) -> tuple[Array, float] | None:
             return None
         stream = container.streams.audio[0]
         video = container.streams.video[0] if container.streams.video else None
-        video_start = float((video.start_time or 0) * video.time_base) if video is not None else 0.0
+        video_start = float((video.start_time or 0) * (video.time_base or 0)) if video is not None else 0.0
         resampler = av.AudioResampler(format="flt", layout="mono", rate=rate_hz)
         parts: list[Array] = []
         start: float | None = None

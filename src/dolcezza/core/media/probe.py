@@ -47,7 +47,15 @@ def opened(path: Path) -> Iterator[InputContainer]:
     try:
         container = av.open(str(path))
     except (FFmpegError, OSError, ValueError) as error:
-        damaged = "moov" in str(error) or path.suffix.lower() in {".mp4", ".mov", ".mkv", ".webm", ".avi", ".m4v", ".3gp"}
+        damaged = "moov" in str(error) or path.suffix.lower() in {
+            ".mp4",
+            ".mov",
+            ".mkv",
+            ".webm",
+            ".avi",
+            ".m4v",
+            ".3gp",
+        }
         if damaged:
             raise MediaError(
                 f"{path.name} cannot be read: it is damaged, cut off, or not a video.", "Copy it from the phone again."

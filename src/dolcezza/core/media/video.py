@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -32,7 +33,7 @@ class Frame:
 def _luma(frame: VideoFrame) -> Array:
     if frame.format.name.startswith(("yuv420p", "yuvj420p", "nv12", "yuv422p", "yuvj422p", "yuv444p")) and "10" not in frame.format.name:
         plane = frame.planes[0]
-        rows = np.frombuffer(plane, np.uint8).reshape(plane.height, plane.line_size)
+        rows = np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)
         return rows[:, : plane.width]
     return frame.to_ndarray(format="gray")
 
@@ -54,9 +55,10 @@ def read_frames(path: Path, *, grey: bool = True, flip: bool = False, start_s: f
     with opened(path) as container:
         stream = container.streams.video[0]
         stream.thread_type = "AUTO"
-        first = float((stream.start_time or 0) * stream.time_base)
+        base = stream.time_base or Fraction(1, 90_000)
+        first = float((stream.start_time or 0) * base)
         if start_s > 0:
-            container.seek(int((start_s + first) / stream.time_base), stream=stream, backward=True)
+            container.seek(int((start_s + first) / base), stream=stream, backward=True)
         index = 0
         try:
             for frame in container.decode(stream):
@@ -80,9 +82,11 @@ class FrameStore:
         self._container = av.open(str(path))
         self._stream = self._container.streams.video[0]
         self._stream.thread_type = "AUTO"
-        self._first = float((self._stream.start_time or 0) * self._stream.time_base)
+        self._base = self._stream.time_base or Fraction(1, 90_000)
+        self._first = float((self._stream.start_time or 0) * self._base)
         self._decoder: Iterator[VideoFrame] | None = None
         self._last: VideoFrame | None = None
+        self._ahead: VideoFrame | None = None
 
     def close(self) -> None:
         """Let go of the file."""
@@ -96,10 +100,9 @@ class FrameStore:
         half = 0.25 / self.info.frame_rate
         now = self._time(self._last) if self._last is not None else None
         if now is None or t_s < now - half or t_s > now + 1.0:
-            self._container.seek(int((max(0.0, t_s) + self._first) / self._stream.time_base), stream=self._stream, backward=True)
-            self._decoder, self._last = iter(self._container.decode(self._stream)), None
+            self._container.seek(int((max(0.0, t_s) + self._first) / self._base), stream=self._stream, backward=True)
+            self._decoder, self._last, self._ahead = iter(self._container.decode(self._stream)), None, None
         best = self._last
-        self._ahead = getattr(self, "_ahead", None) if best is not None else None
         try:
             while True:
                 frame = self._ahead if self._ahead is not None else next(self._decoder)  # type: ignore[arg-type]

@@ -8,6 +8,7 @@ bows).
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -56,7 +57,7 @@ def _segment_run(p: Array, t: Array) -> list[Span]:
     least = max(LEAST_TRAVEL, 8.0 * noise)
     turns = _turns(p, least)
     legs: list[tuple[float, float, bool]] = []
-    for i, j in zip(turns[:-1], turns[1:], strict=True):
+    for i, j in pairwise(turns):
         for a, b in _split_at_halts(p, t, i, j):
             if abs(p[b] - p[a]) >= least:
                 legs.append((_edge(p, t, a, b, first=True), _edge(p, t, a, b, first=False), bool(p[b] > p[a])))

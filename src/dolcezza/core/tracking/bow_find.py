@@ -63,7 +63,9 @@ def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int])
     middle = np.array([[-0.25 * gap, 0, 0.0], [1.35 * gap, 0, 0.0]])
     start, stop = camera.project(middle)
     planes = np.linspace(model.string_planes[0] - 12, model.string_planes[-1] + 12, 9)
-    angle, incl, pos, contact = np.meshgrid([-MAX_BOW_ANGLE_DEG, -15, 0, 15, MAX_BOW_ANGLE_DEG], planes, [0.0, 0.5, 1.0], [0.1 * gap, 0.9 * gap])
+    angle, incl, pos, contact = np.meshgrid(
+        [-MAX_BOW_ANGLE_DEG, -15, 0, 15, MAX_BOW_ANGLE_DEG], planes, [0.0, 0.5, 1.0], [0.1 * gap, 0.9 * gap]
+    )
     params = np.stack([contact, angle, incl, pos], axis=-1).reshape(-1, 4)
     ends = see_bow(model, params, 1, camera.rotation, camera.tvec, camera.focal, camera.center)
     ends = ends[np.isfinite(ends).all(axis=(1, 2))]
@@ -142,17 +144,17 @@ class BowFinder:
             cell = share * (n_cross - 1)
             near = (b >= 0) & (b < n_angle) & (cell > -0.5) & (cell < n_cross - 0.5)
             weight = s * np.float32(np.exp(-0.5 * (d / 5.0) ** 2))
-            votes += np.bincount(
-                b[near] * n_cross + np.round(cell[near]).astype(int), weight[near], minlength=n_angle * n_cross
-            ).astype(np.float32)
+            votes += np.bincount(b[near] * n_cross + np.round(cell[near]).astype(int), weight[near], minlength=n_angle * n_cross).astype(
+                np.float32
+            )
         field = cv2.GaussianBlur(votes.reshape(n_angle, n_cross), (0, 0), sigmaX=1.2, sigmaY=1.2)
-        found = []
+        found: list[tuple[Array, float]] = []
+        most = float(field.max())
         for _ in range(CANDIDATES + 2):
             i, j = np.unravel_index(int(np.argmax(field)), field.shape)
-            if field[i, j] <= 0 or (found and field[i, j] < RIVAL_SHARE * top):
+            if field[i, j] <= 0 or field[i, j] < RIVAL_SHARE * most:
                 break
-            top = field[i, j] if not found else top
-            found.append((space.start + (space.stop - space.start) * (j / (n_cross - 1)), low + i * step))
+            found.append((space.start + (space.stop - space.start) * (j / (n_cross - 1)), float(low + i * step)))
             field[max(0, i - 5) : i + 6, max(0, j - 4) : j + 5] = 0
         return found
 
@@ -258,6 +260,9 @@ def _cross(point: Array, direction: Array, space: SearchSpace) -> Array:
 def _distinct(found: list[Candidate]) -> list[Candidate]:
     kept: list[Candidate] = []
     for c in found:
-        if all(np.hypot(*(c.point - k.point)) > 2.0 or abs(c.direction[0] * k.direction[1] - c.direction[1] * k.direction[0]) > 0.012 for k in kept):
+        if all(
+            np.hypot(*(c.point - k.point)) > 2.0 or abs(c.direction[0] * k.direction[1] - c.direction[1] * k.direction[0]) > 0.012
+            for k in kept
+        ):
             kept.append(c)
     return kept

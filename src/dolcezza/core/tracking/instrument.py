@@ -8,6 +8,7 @@ places. Bow and hand hide some of them and disagree with the rest: they lose the
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -20,7 +21,7 @@ Array = np.ndarray
 WANTED_POINTS = 110
 FEWEST_POINTS = 8
 OUTLIER_PX = 1.5
-_FLOW = {"winSize": (17, 17), "maxLevel": 3, "criteria": (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 12, 0.03)}
+_FLOW: dict[str, Any] = {"winSize": (17, 17), "maxLevel": 3, "criteria": (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 12, 0.03)}
 
 
 @dataclass(frozen=True)
@@ -135,7 +136,11 @@ class InstrumentFollower:
         seen = flow.reshape(-1, 2)[good] + b + 0.5
         camera, weights = refine_pose(guess_from, world[good], seen.astype(float))
         agree = weights > 0.3
-        spread = float(np.sqrt((np.linalg.norm(camera.project(world[good][agree]) - seen[agree], axis=1) ** 2).mean())) if agree.any() else np.inf
+        spread = (
+            float(np.sqrt((np.linalg.norm(camera.project(world[good][agree]) - seen[agree], axis=1) ** 2).mean()))
+            if agree.any()
+            else np.inf
+        )
         return Followed(camera, float(agree.sum() / len(xy)), spread)
 
     def step(self, grey: Array, t_s: float) -> Followed:

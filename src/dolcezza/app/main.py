@@ -1,0 +1,104 @@
+"""Starts the desk, or the demonstration; without a display the demonstration runs unseen and leaves a picture."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtGui import QIcon
+from PySide6.QtWidgets import QApplication
+
+from dolcezza.app.theme.palette import LIGHT
+from dolcezza.app.theme.style import dress, icon
+from dolcezza.app.windows.main_window import MainWindow
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.services import demo
+from dolcezza.services.studio import Studio
+
+LONGEST_DEMO_MS = 240_000
+
+
+def has_display() -> bool:
+    """Whether there is a screen to show windows on."""
+    platform = os.environ.get("QT_QPA_PLATFORM", "")
+    if platform:
+        return platform not in ("offscreen", "minimal")
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")) or sys.platform in ("darwin", "win32")
+
+
+def make_app(arguments: list[str]) -> QApplication:
+    """The one application object, dressed."""
+    if not has_display():
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(arguments)
+    app.setApplicationName("Dolcezza")
+    app.setDesktopFileName("dolcezza")
+    dress(app, LIGHT)
+    app.setWindowIcon(QIcon(icon("dolcezza", LIGHT.accent, 64)))
+    return app
+
+
+def run_desk(arguments: list[str], folder: Path | None = None) -> int:
+    """Open the desk on a studio folder and run it until it is closed."""
+    app = make_app(arguments[:1])
+    try:
+        studio = Studio(folder)
+    except DolcezzaError as error:
+        print(f"dolcezza: {error}", file=sys.stderr)
+        return 2
+    window = MainWindow(studio)
+    window.show()
+    return app.exec()
+
+
+def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None = None) -> int:
+    """Open the demo studio and measure a take for real.
+
+    Without a display: do the same unseen, write ``out`` (picture of the window and the report's files) and say so.
+    """
+    app = make_app(arguments[:1])
+    try:
+        studio = Studio(folder or demo.demo_folder())
+        ids = demo.fill(studio)
+    except DolcezzaError as error:
+        print(f"dolcezza: {error}", file=sys.stderr)
+        return 2
+    window = MainWindow(studio)
+    window.show()
+    window.open_take(ids[demo.FIRST_TAKE])
+    seen = has_display()
+    if not seen or window.selection.analysis is None:
+        window.measure()
+    if seen:
+        return app.exec()
+    return _leave_picture(window, out or Path("demo-output"))
+
+
+def _leave_picture(window: MainWindow, out: Path) -> int:
+    loop = QEventLoop()
+    window.jobs.done.connect(loop.quit)
+    window.jobs.failed.connect(loop.quit)
+    QTimer.singleShot(LONGEST_DEMO_MS, loop.quit)
+    loop.exec()
+    take = window.selection.take
+    stored = window.studio.analysis(take) if take is not None else None
+    if stored is None:
+        print(f"dolcezza: the demo take could not be measured: {window.notice.words.text()}", file=sys.stderr)
+        window.close()
+        return 1
+    settle = QEventLoop()
+    QTimer.singleShot(1200, settle.quit)
+    settle.exec()
+    out.mkdir(parents=True, exist_ok=True)
+    window.grab().save(str(out / "screenshot.png"))
+    window.studio.copy_files(stored, out)
+    print("There is no display here, so the demonstration ran unseen.")
+    print(f"It measured {len(stored.strokes)} strokes of “{take.title if take else ''}” and wrote to {out}/:")
+    print("screenshot.png, frames.csv, strokes.csv, findings.json, summary.json")
+    for judged in stored.findings:
+        print(f"- {judged.finding.sentence}")
+    window.close()
+    return 0

@@ -1,0 +1,258 @@
+"""Strokes: the picture with what was measured, the ribbon, the findings; every number leads to its frame."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QToolButton, QVBoxLayout, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.widgets.finding_card import FindingCard
+from dolcezza.app.widgets.overlays import paint_bow
+from dolcezza.app.widgets.parts import empty, faint, label, scroll_column
+from dolcezza.app.widgets.ribbon import Ribbon, RibbonKey
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.base.job import Progress
+from dolcezza.core.base.units import show
+from dolcezza.core.findings.profiles import profile
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.storage.records import StoredAnalysis
+
+LAYERS = (("lines", "Bow and bridge", "1"), ("angle", "Angle", "2"), ("contact", "Contact", "3"))
+
+
+class StrokesView(QWidget):
+    """Emits ``judged(place, verdict)``, ``measure_again()`` and ``cancel()``."""
+
+    judged = Signal(int, str)
+    measure_again = Signal()
+    cancel = Signal()
+
+    def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._selection = selection
+        self._analysis: StoredAnalysis | None = None
+        self._cards: list[FindingCard] = []
+        self._turn: dict[int, int] = {}
+        self._shown_s = 0.0
+        self._palette: Palette = LIGHT
+        down = QVBoxLayout(self)
+        down.setContentsMargins(18, 6, 18, 8)
+        down.setSpacing(5)
+        across = QHBoxLayout()
+        across.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        self.canvas = VideoCanvas()
+        self.canvas.empty_text = "Choose a take first."
+        self.canvas.layers.append(self._paint)
+        left.addWidget(self.canvas, 1)
+        left.addLayout(self._make_controls())
+        across.addLayout(left, 1)
+        across.addWidget(self._make_side())
+        down.addLayout(across, 1)
+        self.ribbon = Ribbon()
+        self.key = RibbonKey()
+        down.addWidget(self.ribbon)
+        down.addWidget(self.key)
+        self.ribbon.moment.connect(self._go_paused)
+        selection.moment_changed.connect(self._on_moment)
+        selection.stroke_changed.connect(self._show_stroke)
+        selection.finding_changed.connect(self._mark_finding)
+
+    def _make_controls(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.transport = Transport()
+        self.transport.moment.connect(self._selection.go_to)
+        self.transport.stroke_step.connect(self._selection.step_stroke)
+        row.addWidget(self.transport, 1)
+        self.layer_buttons: dict[str, QToolButton] = {}
+        for name, words, key in LAYERS:
+            button = QToolButton()
+            button.setText(words)
+            button.setCheckable(True)
+            button.setChecked(True)
+            button.setToolTip(f"Show or hide ({key})")
+            button.setAccessibleName(f"Draw on the picture: {words}")
+            button.toggled.connect(self.canvas.update)
+            self.layer_buttons[name] = button
+            row.addWidget(button)
+        return row
+
+    def _make_side(self) -> QFrame:
+        side = QFrame()
+        side.setFixedWidth(452)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(6)
+        self.progress_card = QFrame()
+        self.progress_card.setObjectName("card")
+        inner = QVBoxLayout(self.progress_card)
+        self.progress_words = label("", "heading")
+        self.progress_bar = QProgressBar()
+        self.progress_bar.setTextVisible(False)
+        self.progress_bar.setAccessibleName("Progress of the measuring")
+        self.cancel_button = QPushButton("Stop measuring")
+        self.cancel_button.clicked.connect(self.cancel)
+        for widget in (self.progress_words, self.progress_bar, self.cancel_button):
+            inner.addWidget(widget)
+        self.progress_card.hide()
+        box.addWidget(self.progress_card)
+        self.head = label("", "title")
+        self.sub = label("", "faint")
+        self.again = QPushButton("Measure again")
+        self.again.setToolTip("Ctrl+M")
+        self.again.clicked.connect(self.measure_again)
+        row = QHBoxLayout()
+        row.addWidget(self.head, 1)
+        row.addWidget(self.again)
+        box.addLayout(row)
+        box.addWidget(self.sub)
+        area, self.finding_list = scroll_column()
+        box.addWidget(area, 1)
+        card = QFrame()
+        card.setObjectName("card")
+        inner = QVBoxLayout(card)
+        inner.setContentsMargins(13, 8, 13, 9)
+        inner.setSpacing(2)
+        self.stroke_head = label("", "heading")
+        self.stroke_words = QLabel()
+        self.stroke_words.setWordWrap(True)
+        inner.addWidget(self.stroke_head)
+        inner.addWidget(self.stroke_words)
+        box.addWidget(card)
+        return side
+
+    # what is shown
+
+    def show_analysis(self, analysis: StoredAnalysis | None, strings: str, length_s: float, rate_hz: float) -> None:
+        """Show a measured take, or one that is still to be measured."""
+        self._analysis = analysis
+        self._turn = {}
+        self.transport.set_take(length_s, rate_hz)
+        self._fill_findings()
+        if analysis is None:
+            self.ribbon.set_take(None, [], strings, 4.0, set())
+            self.head.setText("Not measured yet")
+            self.sub.setText("Pin the instrument, then measure the take.")
+            self._show_stroke(None)
+            self.canvas.update()
+            return
+        limit = profile(analysis.profile).angle_limit_deg
+        flagged = {n for f in analysis.findings if f.verdict != "dismissed" for n in f.finding.strokes}
+        self.ribbon.set_take(analysis.series, analysis.strokes, strings, limit, flagged)
+        self.key.limit = limit
+        self.key.update()
+        count = len([f for f in analysis.findings if f.verdict != "dismissed"])
+        self.head.setText("Nothing to remark on" if not count else "1 thing to look at" if count == 1 else f"{count} things to look at")
+        seen = float(np.mean([s.share_seen for s in analysis.strokes])) if analysis.strokes else 0.0
+        words = [
+            f"{len(analysis.strokes)} strokes, {show('share', seen)} of their frames measured.",
+            f"Profile: {analysis.profile}.",
+        ]
+        self.sub.setText(" ".join([*words, *analysis.summary.get("notes", [])]))
+        self._show_stroke(self._selection.stroke)
+        self.canvas.update()
+
+    def _fill_findings(self) -> None:
+        empty(self.finding_list)
+        self._cards = []
+        if self._analysis is not None:
+            for place, judged in enumerate(self._analysis.findings):
+                card = FindingCard(place, judged)
+                card.setProperty("theme", self._palette.name)
+                card.chosen.connect(self.open_finding)
+                card.judged.connect(self.judged)
+                self._cards.append(card)
+                self.finding_list.addWidget(card)
+            if not self._cards:
+                self.finding_list.addWidget(faint("All strokes stay within the profile's limits. The figures of each stroke are below."))
+        self.finding_list.addStretch(1)
+
+    def open_finding(self, place: int) -> None:
+        """Go to a finding's worst moment; called again, to its next one."""
+        if self._analysis is None or not 0 <= place < len(self._analysis.findings):
+            return
+        moments = self._analysis.findings[place].finding.evidence_s
+        turn = self._turn.get(place, -1) + 1 if self._selection.finding == place else 0
+        self._turn[place] = turn
+        self._selection.choose_finding(place)
+        self._go_paused(moments[turn % len(moments)])
+
+    def step_finding(self, by: int) -> None:
+        """Open the next or previous finding."""
+        if self._cards:
+            now = self._selection.finding
+            self.open_finding((now + by) % len(self._cards) if now is not None else 0 if by > 0 else len(self._cards) - 1)
+
+    def judge_chosen(self, verdict: str) -> None:
+        """The teacher's word on the chosen finding, by key."""
+        if self._selection.finding is not None and self._cards:
+            self.judged.emit(self._selection.finding, verdict)
+
+    def _mark_finding(self, place: int | None) -> None:
+        for card in self._cards:
+            card.setProperty("chosen", card.place == place)
+            card.mark(card.place == place)
+        numbers = set(self._analysis.findings[place].finding.strokes) if self._analysis is not None and place is not None else set()
+        self.ribbon.highlight(numbers)
+
+    def _go_paused(self, seconds: float) -> None:
+        self.transport.pause()
+        self._selection.go_to(seconds)
+
+    def _on_moment(self, seconds: float) -> None:
+        self.transport.show_moment(seconds)
+        self.ribbon.show_moment(seconds)
+
+    def show_picture(self, seconds: float, image: QImage) -> None:
+        """Show a picture; ``seconds`` is its own time, so that what is drawn belongs to it."""
+        self._shown_s = seconds
+        self.canvas.show_image(image)
+
+    def _paint(self, painter: QPainter, unit: float) -> None:
+        if self._analysis is None or not len(self._analysis.series):
+            return
+        frame = int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
+        on = {name: button.isChecked() for name, button in self.layer_buttons.items()}
+        paint_bow(painter, self._analysis.series, frame, unit, **on)
+
+    def _show_stroke(self, stroke: Stroke | None) -> None:
+        if stroke is None:
+            self.stroke_head.setText("Between strokes")
+            self.stroke_words.setText("Click the ribbon, or press N, to go to a stroke.")
+            return
+        self.stroke_head.setText(f"Stroke {stroke.number}: {stroke.direction}-bow on {stroke.string}")
+        thirds = "  ·  ".join(f"{name} {show('bow_angle', stroke.third(name))}" for name in ("frog", "middle", "tip"))
+        self.stroke_words.setText(
+            f"Bow angle {show('bow_angle', stroke.bow_angle_deg, stroke.bow_angle_sd_deg)}  ({thirds})\n"
+            f"Contact {show('contact_point', stroke.contact_point_mm, stroke.contact_point_sd_mm)} from the bridge\n"
+            f"{show('share', stroke.share_used)} of the bow in {stroke.seconds:.2f} s, "
+            f"{show('bow_speed', stroke.mean_speed_cm_s).lstrip('+')}"
+        )
+
+    # measuring
+
+    def show_progress(self, progress: Progress | None, seconds_left: float = -1.0) -> None:
+        """Progress of the measuring; None hides it."""
+        self.progress_card.setVisible(progress is not None)
+        self.again.setEnabled(progress is None)
+        if progress is None:
+            return
+        left = f", about {seconds_left:.0f} s left" if seconds_left >= 1 else ""
+        frames = f"{progress.done} of {progress.total} frames" if progress.total > 1 else ""
+        self.progress_words.setText(f"{progress.stage.capitalize()}: {frames}{left}" if frames else f"{progress.stage.capitalize()}…")
+        self.progress_bar.setRange(0, 1000 if progress.total > 1 else 0)
+        self.progress_bar.setValue(round(1000 * progress.share))
+
+    def recolour(self, palette: Palette) -> None:
+        """Another theme."""
+        self._palette = palette
+        self.ribbon.palette_ = self.key.palette_ = palette
+        self._fill_findings()
+        self.ribbon.update()
+        self.key.update()

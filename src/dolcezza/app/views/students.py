@@ -1,0 +1,224 @@
+"""Who plays: students on the left, the chosen one's takes on the right, and the way to a new take."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.widgets.parts import Row, empty, faint, label, scroll_column
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.findings.profiles import PROFILES
+from dolcezza.core.instrument.catalog import CATALOG, instrument
+from dolcezza.services.studio import Studio
+from dolcezza.storage.records import Student, TakeStatus
+
+
+class StudentsView(QWidget):
+    """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``fault(error)``, ``delete_take(id)``."""
+
+    open_take = Signal(int)
+    video_offered = Signal(str)
+    delete_take = Signal(int)
+    fault = Signal(object)
+
+    def __init__(self, studio: Studio, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self.setAcceptDrops(True)
+        self._studio, self._selection = studio, selection
+        across = QHBoxLayout(self)
+        across.setContentsMargins(26, 14, 26, 16)
+        across.setSpacing(26)
+        left = QVBoxLayout()
+        left.addWidget(label("Who plays?", "title"))
+        self._students, self._student_list = scroll_column()
+        left.addWidget(self._students, 1)
+        left.addWidget(self._make_form())
+        across.addLayout(left, 4)
+        right = QVBoxLayout()
+        self.heading = label("", "title")
+        self.note = faint("")
+        right.addWidget(self.heading)
+        right.addWidget(self.note)
+        self._takes, self._take_list = scroll_column()
+        right.addWidget(self._takes, 1)
+        row = QHBoxLayout()
+        self.open_button = QPushButton("Open a video…")
+        self.open_button.setObjectName("main")
+        self.open_button.setToolTip("Ctrl+O, or drop a video anywhere on this window")
+        self.open_button.clicked.connect(self._ask_video)
+        row.addWidget(self.open_button)
+        hint = QLabel("or drop it on this window. It stays where it is, on this machine.")
+        hint.setObjectName("faint")
+        row.addWidget(hint, 1)
+        right.addLayout(row)
+        across.addLayout(right, 6)
+        self.reload()
+
+    def _make_form(self) -> QFrame:
+        frame = QFrame()
+        frame.setObjectName("card")
+        box = QVBoxLayout(frame)
+        box.setContentsMargins(14, 10, 14, 12)
+        heading = QLabel("A new student")
+        heading.setObjectName("heading")
+        box.addWidget(heading)
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("Name")
+        self.name.setAccessibleName("Name of the new student")
+        self.instrument = QComboBox()
+        self.instrument.addItems(list(CATALOG))
+        self.instrument.setAccessibleName("Instrument and size")
+        self.handed = QComboBox()
+        self.handed.addItems(["bow in the right hand", "bow in the left hand"])
+        self.handed.setAccessibleName("Bow hand")
+        self.profile = QComboBox()
+        self.profile.setAccessibleName("Profile")
+        self.profile.setToolTip("Which school's limits count. A starting point, not the truth; it can be changed.")
+        self.instrument.currentTextChanged.connect(self._fill_profiles)
+        self._fill_profiles(self.instrument.currentText())
+        self.add_button = QPushButton("Add")
+        self.add_button.clicked.connect(self._add)
+        self.name.returnPressed.connect(self._add)
+        box.addWidget(self.name)
+        row = QHBoxLayout()
+        row.addWidget(self.instrument, 1)
+        row.addWidget(self.handed, 1)
+        box.addLayout(row)
+        row = QHBoxLayout()
+        row.addWidget(self.profile, 1)
+        row.addWidget(self.add_button)
+        box.addLayout(row)
+        return frame
+
+    def _fill_profiles(self, name: str) -> None:
+        family = instrument(name).family
+        self.profile.clear()
+        self.profile.addItems([p.name for p in PROFILES.values() if family in p.families])
+
+    def _add(self) -> None:
+        try:
+            student = self._studio.add_student(
+                self.name.text(), self.instrument.currentText(), handed="left" if self.handed.currentIndex() else "right",
+                profile_name=self.profile.currentText(),
+            )  # fmt: skip
+        except DolcezzaError as error:
+            self.fault.emit(error)
+            return
+        self.name.clear()
+        self._selection.set_student(student)
+        self.reload()
+
+    def reload(self) -> None:
+        """Read students and takes again."""
+        students = self._studio.students()
+        chosen = self._selection.student
+        if students and (chosen is None or chosen.id not in {s.id for s in students}):
+            self._selection.set_student(students[0])
+        empty(self._student_list)
+        for student in students:
+            self._student_list.addWidget(self._student_row(student))
+        if not students:
+            self._student_list.addWidget(
+                faint(
+                    "Nobody here yet. Three steps: add a student below, open a video of their bowing, pin the instrument with four clicks."
+                )
+            )
+        self._student_list.addStretch(1)
+        self._show_takes()
+
+    def _student_row(self, student: Student) -> Row:
+        owned = self._studio.store.instruments(student.id)
+        takes = self._studio.takes(student.id)
+        last = f"last take {takes[0].take.played_on:%d %b %Y}" if takes else "no take yet"
+        line = (
+            f"{owned[-1].name if owned else ''}  ·  {len(takes)} takes, {last}"
+            if len(takes) != 1
+            else f"{owned[-1].name if owned else ''}  ·  1 take, {last}"
+        )
+        row = Row(student.id, student.name, [line])
+        row.chosen.connect(self._choose)
+        chosen = self._selection.student
+        if chosen is not None and chosen.id == student.id:
+            row.setProperty("chosen", True)
+            row.setStyleSheet("QFrame#card { border-width: 2px; border-color: palette(highlight); }")
+        return row
+
+    def _choose(self, student_id: int) -> None:
+        self._selection.set_student(self._studio.store.student(student_id))
+        self.reload()
+
+    def _show_takes(self) -> None:
+        student = self._selection.student
+        empty(self._take_list)
+        self.open_button.setEnabled(student is not None)
+        if student is None:
+            self.heading.setText("Takes")
+            self.note.setText("Add a student first.")
+            self._take_list.addStretch(1)
+            return
+        self.heading.setText(student.name)
+        self.note.setText(f"{student.note}  Profile: {student.profile}.".strip())
+        takes = self._studio.takes(student.id)
+        for status in takes:
+            self._take_list.addWidget(self._take_row(status))
+        if not takes:
+            self._take_list.addWidget(
+                faint(
+                    "No take yet. Open a video of the bowing: from the front, a little above the scroll side, the whole bow in the picture."
+                )
+            )
+        self._take_list.addStretch(1)
+
+    def _take_row(self, status: TakeStatus) -> Row:
+        take = status.take
+        if not take.path.exists():
+            state = "The video is not where it was: open it to find it again."
+        elif status.analysed:
+            findings = "no finding" if not status.findings else "1 finding" if status.findings == 1 else f"{status.findings} findings"
+            state = f"● measured: {status.strokes} strokes, {findings}"
+        elif status.pinned:
+            state = "◐ pinned, ready to be measured"
+        else:
+            state = "○ not pinned yet"
+        row = Row(
+            take.id,
+            take.title,
+            [f"{take.played_on:%d %B %Y}  ·  {status.instrument}  ·  {take.duration_s:.0f} s", state],
+        )
+        row.chosen.connect(self.open_take)
+        remove = QPushButton("Remove…")
+        remove.setToolTip("Remove the take and all that was measured from it; the video itself stays")
+        remove.setProperty("take", take.id)
+        remove.clicked.connect(self._remove)
+        row.across.addWidget(remove)
+        return row
+
+    def _remove(self) -> None:
+        self.delete_take.emit(int(self.sender().property("take")))
+
+    def _ask_video(self) -> None:
+        self.video_offered.emit("")
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        files = [url.toLocalFile() for url in event.mimeData().urls() if url.isLocalFile()]
+        if files:
+            event.acceptProposedAction()
+            self.video_offered.emit(str(Path(files[0])))

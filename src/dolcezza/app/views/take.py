@@ -1,0 +1,118 @@
+"""The take: what was filmed, on which instrument, with which hand, and whether the picture is mirrored."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.widgets.parts import label
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.instrument.catalog import CATALOG
+from dolcezza.core.media.probe import TakeFile
+from dolcezza.services.fitfile import Fit
+
+
+@dataclass(frozen=True)
+class TakeSettings:
+    """What the teacher says of the take."""
+
+    instrument: str
+    handed: str
+    mirrored: bool
+
+
+class TakeView(QWidget):
+    """Emits ``settings_changed(TakeSettings)`` and ``go_on()``."""
+
+    settings_changed = Signal(object)
+    go_on = Signal()
+
+    def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._selection = selection
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 8, 18, 14)
+        across.setSpacing(18)
+        left = QVBoxLayout()
+        self.canvas = VideoCanvas()
+        self.canvas.empty_text = "Choose a take, or open a video, under “Who plays”."
+        self.transport = Transport(strokes=False)
+        left.addWidget(self.canvas, 1)
+        left.addWidget(self.transport)
+        across.addLayout(left, 1)
+        across.addWidget(self._make_side())
+        self.transport.moment.connect(self._selection.go_to)
+        self._selection.moment_changed.connect(self.transport.show_moment)
+
+    def _make_side(self) -> QFrame:
+        frame = QFrame()
+        frame.setObjectName("card")
+        frame.setFixedWidth(330)
+        box = QVBoxLayout(frame)
+        box.setContentsMargins(16, 14, 16, 14)
+        box.setSpacing(8)
+        self.title = label("", "title")
+        self.facts = label("", "faint")
+        self.instrument = QComboBox()
+        self.instrument.addItems(list(CATALOG))
+        self.instrument.setAccessibleName("Instrument and size")
+        self.handed = QComboBox()
+        self.handed.addItems(["bow in the right hand", "bow in the left hand"])
+        self.handed.setAccessibleName("Bow hand")
+        self.mirrored = QCheckBox("The picture is mirrored (selfie camera)")
+        self.mirrored.setToolTip("Tick it when writing in the picture reads backwards")
+        self.advice = label(
+            "Best view: from the front, a little above, on the scroll side; "
+            "the whole bow in the picture in both directions; light from the front.",
+            "faint",
+        )
+        self.next = QPushButton("Pin the instrument")
+        self.next.setObjectName("main")
+        for widget in (
+            self.title,
+            self.facts,
+            label("Played on", "heading"),
+            self.instrument,
+            self.handed,
+            self.mirrored,
+        ):
+            box.addWidget(widget)
+        box.addStretch(1)
+        box.addWidget(self.advice)
+        box.addWidget(self.next)
+        self.instrument.activated.connect(self._tell)
+        self.handed.activated.connect(self._tell)
+        self.mirrored.clicked.connect(self._tell)
+        self.next.clicked.connect(self.go_on)
+        return frame
+
+    def show_take(self, file: TakeFile, fit: Fit, title: str, day: str) -> None:
+        """Show a take and its settings."""
+        self.title.setText(title)
+        sound = "with sound" if file.has_sound else "without sound: the string is told from the bow alone"
+        self.facts.setText(
+            f"{day}\n{file.width} x {file.height}, {file.frame_rate:.0f} pictures a second, {file.duration_s:.1f} s, {sound}"
+        )
+        self.instrument.setCurrentText(fit.spec.name)
+        self.handed.setCurrentIndex(1 if fit.handed == "left" else 0)
+        self.mirrored.setChecked(fit.mirrored)
+        self.transport.set_take(file.duration_s, file.frame_rate)
+
+    def show_picture(self, image: QImage) -> None:
+        """Show the picture of the current moment."""
+        self.canvas.show_image(image)
+
+    def _tell(self) -> None:
+        self.settings_changed.emit(
+            TakeSettings(
+                self.instrument.currentText(),
+                "left" if self.handed.currentIndex() else "right",
+                self.mirrored.isChecked(),
+            )
+        )

@@ -1,0 +1,95 @@
+"""One finding: the sentence, its figure with ±, the probable cause, the teacher's word."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.theme.palette import THEMES
+from dolcezza.app.widgets.parts import label
+from dolcezza.core.base.units import show
+from dolcezza.core.findings.words import not_sure
+from dolcezza.storage.records import JudgedFinding
+
+VERDICT_WORDS = {"open": "", "accepted": "✓ accepted", "dismissed": "✕ dismissed"}
+
+
+class FindingCard(QFrame):
+    """Emits ``chosen(place)`` and ``judged(place, verdict)``. Enter chooses, A accepts, D dismisses."""
+
+    chosen = Signal(int)
+    judged = Signal(int, str)
+
+    def __init__(self, place: int, judged: JudgedFinding, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.place = place
+        self.setObjectName("card")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        finding = judged.finding
+        self.setAccessibleName(f"Finding {place + 1}: {finding.sentence}")
+        self.setToolTip("Click: the picture goes to its worst moment; click again for the next")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(13, 10, 13, 9)
+        box.setSpacing(5)
+        self.sentence = label(finding.sentence, "heading" if judged.verdict != "dismissed" else "faint")
+        box.addWidget(self.sentence)
+        quantity = "bow_angle" if finding.unit == "deg" else "contact_point"
+        figure = f"{show(quantity, finding.value, finding.sd)}, limit {show(quantity, finding.limit).lstrip('+')}"
+        box.addWidget(label(figure + ("" if finding.sure else f"  ·  {not_sure()}"), "" if finding.sure else "problem"))
+        box.addWidget(label(finding.cause_text, "faint"))
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.verdict = QLabel(VERDICT_WORDS[judged.verdict])
+        row.addWidget(self.verdict, 1)
+        self.buttons: dict[str, QPushButton] = {}
+        for verdict, words in (("accepted", "Accept"), ("dismissed", "Dismiss"), ("open", "Reopen")):
+            if (verdict == "open") == (judged.verdict == "open"):
+                continue
+            button = QPushButton(words)
+            button.setToolTip({"accepted": "A", "dismissed": "D", "open": ""}[verdict])
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.clicked.connect(getattr(self, f"_say_{verdict}"))
+            self.buttons[verdict] = button
+            if judged.verdict == "open" or verdict == "open":
+                row.addWidget(button)
+            else:
+                button.hide()
+        box.addLayout(row)
+
+    def _say_accepted(self) -> None:
+        self.judged.emit(self.place, "accepted")
+
+    def _say_dismissed(self) -> None:
+        self.judged.emit(self.place, "dismissed")
+
+    def _say_open(self) -> None:
+        self.judged.emit(self.place, "open")
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        self.chosen.emit(self.place)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.chosen.emit(self.place)
+        elif event.key() == Qt.Key.Key_A:
+            self._say_accepted()
+        elif event.key() == Qt.Key.Key_D:
+            self._say_dismissed()
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.mark(True)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.mark(bool(self.property("chosen")))
+
+    def mark(self, on: bool) -> None:
+        """Show the card as the chosen one."""
+        theme = THEMES.get(str(self.property("theme") or "light"), THEMES["light"])
+        self.setStyleSheet(f"QFrame#card {{ border: 2px solid {theme.accent if on else theme.line}; }}")

@@ -1,0 +1,95 @@
+"""The way of the job, drawn as a bow: its places from frog to head are the screens, in order."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from dolcezza.app.theme.palette import LIGHT, Palette
+
+
+class JobStrip(QWidget):
+    """Emits ``chosen(index)``. A place that cannot be entered yet is pale; arrow keys and numbers work too."""
+
+    chosen = Signal(int)
+
+    def __init__(self, names: list[str], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.names = names
+        self.current = 0
+        self._open = [True, *[False] * (len(names) - 1)]
+        self.palette_: Palette = LIGHT
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Steps of the job")
+        self.setAccessibleDescription("Left and right arrow keys move between the steps")
+
+    def sizeHint(self) -> QSize:
+        return QSize(620, 58)
+
+    def set_state(self, current: int, may_enter: list[bool]) -> None:
+        """Which place is shown and which can be entered."""
+        self.current, self._open = current, may_enter
+        self.update()
+
+    def _place(self, index: int) -> QPointF:
+        left, right = 90.0, self.width() - 70.0
+        x = left + (right - left) * (index + 0.5) / len(self.names)
+        return QPointF(x, 17)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        p = self.palette_
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        left, right = 40.0, self.width() - 30.0
+        stick = QPainterPath(QPointF(left, 9))
+        stick.cubicTo(QPointF(left + (right - left) * 0.35, 17), QPointF(left + (right - left) * 0.7, 16), QPointF(right, 6))
+        varnish = QPen(QColor(p.accent), 3.2)
+        varnish.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(varnish)
+        painter.drawPath(stick)
+        painter.setPen(QPen(QColor(p.line), 2.2))
+        painter.drawLine(QPointF(left + 22, 23), QPointF(right, 17))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(p.ink))
+        painter.drawRoundedRect(QRectF(left - 4, 10, 28, 15), 3, 3)
+        painter.setBrush(QColor(p.raised))
+        painter.drawRect(QRectF(right - 3, 5, 5, 13))
+        for k, name in enumerate(self.names):
+            self._paint_place(painter, k, name)
+        painter.end()
+
+    def _paint_place(self, painter: QPainter, k: int, name: str) -> None:
+        p = self.palette_
+        at, now, may = self._place(k), k == self.current, self._open[k]
+        radius = 9.0 if now else 6.0
+        painter.setPen(QPen(QColor(p.accent if may else p.line), 2))
+        painter.setBrush(QColor(p.accent if now else p.surface))
+        painter.drawEllipse(at, radius, radius)
+        font = QFont(self.font())
+        font.setPixelSize(15)
+        font.setWeight(QFont.Weight.Bold if now else QFont.Weight.Normal)
+        painter.setFont(font)
+        painter.setPen(QColor(p.ink if may else p.faint))
+        text = f"{k + 1}  {name}"
+        box = QRectF(at.x() - 110, 32, 220, 22)
+        painter.drawText(box, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, text)
+        if now and self.hasFocus():
+            painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(at.x() - 75, 31, 150, 23), 6, 6)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        distance = [abs(self._place(k).x() - event.position().x()) for k in range(len(self.names))]
+        k = distance.index(min(distance))
+        if distance[k] < 90 and self._open[k]:
+            self.chosen.emit(k)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
+        k = self.current + step
+        if step and 0 <= k < len(self.names) and self._open[k]:
+            self.chosen.emit(k)
+        elif not step:
+            super().keyPressEvent(event)

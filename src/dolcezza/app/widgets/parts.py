@@ -1,0 +1,82 @@
+"""Small parts that several screens use: a scrolling column, a card that can be chosen, labels."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+
+class Row(QFrame):
+    """A card that can be chosen by mouse or Enter; ``key`` says which."""
+
+    chosen = Signal(int)
+
+    def __init__(self, key: int, title: str, lines: list[str], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.key = key
+        self.setObjectName("card")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(". ".join([title, *lines]))
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        self.across = QHBoxLayout(self)
+        self.across.setContentsMargins(14, 9, 14, 9)
+        box = QVBoxLayout()
+        box.setSpacing(2)
+        self.across.addLayout(box, 1)
+        heading = QLabel(title)
+        heading.setObjectName("heading")
+        box.addWidget(heading)
+        for k, line in enumerate(lines):
+            label = QLabel(line)
+            label.setObjectName("faint" if k else "")
+            label.setWordWrap(True)
+            box.addWidget(label)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        self.chosen.emit(self.key)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit(self.key)
+        else:
+            super().keyPressEvent(event)
+
+
+def scroll_column() -> tuple[QScrollArea, QVBoxLayout]:
+    """A column that scrolls when it must, and the layout to fill."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    inner = QWidget()
+    box = QVBoxLayout(inner)
+    box.setContentsMargins(0, 4, 8, 4)
+    box.setSpacing(8)
+    area.setWidget(inner)
+    return area, box
+
+
+def empty(box: QVBoxLayout) -> None:
+    """Take everything out of a column."""
+    while (item := box.takeAt(0)) is not None:
+        widget = item.widget()
+        if widget is not None:
+            widget.setParent(None)
+            widget.deleteLater()
+
+
+def label(text: str, name: str = "") -> QLabel:
+    """A label that wraps; ``name`` is its role in the style sheet (title, heading, faint, figure, problem)."""
+    made = QLabel(text)
+    made.setObjectName(name)
+    made.setWordWrap(True)
+    made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+    return made
+
+
+def faint(text: str) -> QLabel:
+    """A quiet label."""
+    return label(text, "faint")

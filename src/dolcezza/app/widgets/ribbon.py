@@ -1,0 +1,288 @@
+"""The ribbon: time to the right, in each string's lane the bow from frog (bottom) to head (top).
+
+Every stroke is a slanting band from where it began to where it ended, as thick as the bow was fast. Its colour and
+hatching say how the bow stood: to the scroll, to the player, or within the limit.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+)
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.core.base.units import clock, show
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.strokes.figures import Stroke
+
+LEFT, RIGHT, TOP, BOTTOM = 74, 14, 18, 26
+IDLE_LANE = 16
+"""Height of the lane of a string that is not played, px."""
+SLOW_PX, FAST_PX, FAST_CM_S = 4.0, 14.0, 90.0
+
+
+class Ribbon(QWidget):
+    """Emits ``moment(seconds)`` when a place is clicked. ``set_take`` gives it everything it draws."""
+
+    moment = Signal(float)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._series: BowSeries | None = None
+        self._strokes: list[Stroke] = []
+        self._strings = ""
+        self._limit = 4.0
+        self._flagged: set[int] = set()
+        self._bright: set[int] = set()
+        self._now = 0.0
+        self.palette_: Palette = LIGHT
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Ribbon of the strokes")
+        self.setAccessibleDescription("Left and right arrow keys go from stroke to stroke")
+
+    def sizeHint(self) -> QSize:
+        return QSize(900, 190)
+
+    def set_take(self, series: BowSeries | None, strokes: list[Stroke], strings: str, limit_deg: float, flagged: set[int]) -> None:
+        """What to draw: record, strokes, string names from bass to treble, the profile's limit, numbers with findings."""
+        self._series, self._strokes, self._strings = series, strokes, strings
+        self._limit, self._flagged, self._bright = limit_deg, flagged, set()
+        self.update()
+
+    def highlight(self, numbers: set[int]) -> None:
+        """Strokes of the chosen finding stand out."""
+        self._bright = numbers
+        self.update()
+
+    def show_moment(self, seconds: float) -> None:
+        """Move the line that marks the moment shown."""
+        self._now = seconds
+        self.update()
+
+    @property
+    def _length(self) -> float:
+        return float(self._series.t[-1]) if self._series is not None and len(self._series) else 1.0
+
+    def x_of(self, seconds: float) -> float:
+        """Widget x of a moment."""
+        return LEFT + (self.width() - LEFT - RIGHT) * seconds / max(self._length, 1e-6)
+
+    def _seconds_at(self, x: float) -> float:
+        return float(np.clip((x - LEFT) / max(1, self.width() - LEFT - RIGHT), 0, 1) * self._length)
+
+    def _lane(self, string: str) -> QRectF:
+        lanes = list(reversed(self._strings)) or ["?"]
+        played = {s.string for s in self._strokes} & set(lanes) or set(lanes)
+        spare = self.height() - TOP - BOTTOM - IDLE_LANE * (len(lanes) - len(played))
+        heights = [spare / len(played) if name in played else float(IDLE_LANE) for name in lanes]
+        row = lanes.index(string) if string in lanes else len(lanes) - 1
+        return QRectF(LEFT, TOP + sum(heights[:row]) + 2, self.width() - LEFT - RIGHT, heights[row] - 4)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        p = self.palette_
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor(p.paper))
+        if self._series is None:
+            painter.setPen(QColor(p.faint))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The strokes appear here once the take is measured.")
+            painter.end()
+            return
+        self._paint_lanes(painter)
+        for stroke in self._strokes:
+            self._paint_stroke(painter, stroke)
+        x = self.x_of(self._now)
+        painter.setPen(QPen(QColor(p.ink), 1.6))
+        painter.drawLine(QPointF(x, TOP - 6), QPointF(x, self.height() - BOTTOM + 4))
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
+        painter.end()
+
+    def _paint_lanes(self, painter: QPainter) -> None:
+        p = self.palette_
+        small = QFont(self.font())
+        small.setPixelSize(13)
+        bold = QFont(self.font())
+        bold.setPixelSize(16)
+        bold.setWeight(QFont.Weight.Bold)
+        for string in self._strings:
+            lane = self._lane(string)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(p.surface))
+            painter.drawRoundedRect(lane, 5, 5)
+            if lane.height() >= IDLE_LANE:
+                painter.setPen(QPen(QColor(p.line), 1, Qt.PenStyle.DotLine))
+                painter.drawLine(QPointF(lane.left(), lane.center().y()), QPointF(lane.right(), lane.center().y()))
+            painter.setFont(bold if lane.height() >= IDLE_LANE else small)
+            painter.setPen(QColor(p.ink if lane.height() >= IDLE_LANE else p.faint))
+            painter.drawText(QRectF(6, lane.top() - 4, 20, lane.height() + 8), Qt.AlignmentFlag.AlignCenter, string)
+            painter.setFont(small)
+            painter.setPen(QColor(p.faint))
+            if lane.height() >= 30:
+                side = Qt.AlignmentFlag.AlignRight
+                painter.drawText(QRectF(24, lane.top(), 44, lane.height()), side | Qt.AlignmentFlag.AlignTop, "head")
+                painter.drawText(QRectF(24, lane.top(), 44, lane.height()), side | Qt.AlignmentFlag.AlignBottom, "frog")
+        painter.setFont(small)
+        painter.setPen(QColor(p.faint))
+        step = next(s for s in (1, 2, 5, 10, 30, 60, 300) if self._length / s <= 16 or s == 300)
+        for k in range(int(self._length / step) + 1):
+            x = self.x_of(k * step)
+            painter.drawLine(QPointF(x, self.height() - BOTTOM), QPointF(x, self.height() - BOTTOM + 4))
+            painter.drawText(QRectF(x - 30, self.height() - BOTTOM + 5, 60, 18), Qt.AlignmentFlag.AlignHCenter, f"{k * step} s")
+
+    def _band(self, stroke: Stroke) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        assert self._series is not None
+        t = self._series.t
+        pick = (t >= stroke.start_s) & (t <= stroke.end_s) & np.isfinite(self._series["bow_position"])
+        lane = self._lane(stroke.string)
+        x = np.array([self.x_of(float(s)) for s in t[pick]])
+        usable = lane.height() - FAST_PX * 0.6
+        y = lane.bottom() - FAST_PX * 0.3 - usable * self._series["bow_position"][pick]
+        speed = np.nan_to_num(np.abs(self._series["bow_speed_cm_s"][pick]))
+        half = 0.5 * (SLOW_PX + (FAST_PX - SLOW_PX) * np.clip(speed / FAST_CM_S, 0, 1))
+        return x, y, half, self._series["bow_angle_deg"][pick]
+
+    def _paint_stroke(self, painter: QPainter, stroke: Stroke) -> None:
+        p = self.palette_
+        x, y, half, angle = self._band(stroke)
+        if len(x) < 2:
+            return
+        for k in range(len(x) - 1):
+            colour, hatch = self._look(float(angle[k]))
+            quad = QPolygonF([
+                QPointF(x[k], y[k] - half[k]), QPointF(x[k + 1] + 0.4, y[k + 1] - half[k + 1]),
+                QPointF(x[k + 1] + 0.4, y[k + 1] + half[k + 1]), QPointF(x[k], y[k] + half[k]),
+            ])  # fmt: skip
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            painter.drawPolygon(quad)
+            if hatch is not None:
+                painter.setBrush(QBrush(QColor(p.surface), hatch))
+                painter.drawPolygon(quad)
+        if stroke.number in self._bright:
+            edge = QPolygonF([QPointF(a, b - h - 1.5) for a, b, h in zip(x, y, half, strict=True)]
+                             + [QPointF(a, b + h + 1.5) for a, b, h in zip(x[::-1], y[::-1], half[::-1], strict=True)])  # fmt: skip
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(p.ink), 1.6))
+            painter.drawPolygon(edge)
+        self._paint_number(painter, stroke)
+
+    def _paint_number(self, painter: QPainter, stroke: Stroke) -> None:
+        p = self.palette_
+        x = self.x_of(0.5 * (stroke.start_s + stroke.end_s))
+        font = QFont(self.font())
+        font.setPixelSize(13)
+        font.setWeight(QFont.Weight.Bold if stroke.number in self._flagged else QFont.Weight.Normal)
+        painter.setFont(font)
+        painter.setPen(QColor(p.warn if stroke.number in self._flagged else p.faint))
+        arrow = "↓" if stroke.down else "↑"
+        flag = " ⚑" if stroke.number in self._flagged else ""
+        painter.drawText(QRectF(x - 40, 0, 80, TOP), Qt.AlignmentFlag.AlignCenter, f"{stroke.number}{arrow}{flag}")
+
+    def _look(self, angle: float) -> tuple[QColor, Qt.BrushStyle | None]:
+        p = self.palette_
+        if not math.isfinite(angle) or abs(angle) <= self._limit:
+            return QColor(p.straight), None
+        if angle > 0:
+            return QColor(p.to_scroll), Qt.BrushStyle.BDiagPattern
+        return QColor(p.to_player), Qt.BrushStyle.FDiagPattern
+
+    def stroke_at(self, position: QPointF) -> Stroke | None:
+        """The stroke whose time lies under a place of the widget."""
+        seconds = self._seconds_at(position.x())
+        return next((s for s in self._strokes if s.start_s <= seconds <= s.end_s), None)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self._series is not None and event.position().x() >= LEFT - 4:
+            self.moment.emit(self._seconds_at(event.position().x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton and self._series is not None:
+            self.moment.emit(self._seconds_at(event.position().x()))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
+        starts = [s.start_s for s in self._strokes]
+        if step and starts:
+            k = int(np.searchsorted(starts, self._now + (1e-3 if step > 0 else -0.05)))
+            self.moment.emit(starts[min(len(starts) - 1, max(0, k if step > 0 else k - 1))])
+        else:
+            super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            stroke = self.stroke_at(QPointF(event.pos()))
+            QToolTip.showText(event.globalPos(), self._words(stroke) if stroke else "", self)
+            return True
+        return super().event(event)
+
+    def _words(self, s: Stroke) -> str:
+        return (
+            f"Stroke {s.number}, {s.direction}-bow on {s.string}, {clock(s.start_s)} to {clock(s.end_s)}\n"
+            f"from {show('bow_position', s.from_position)} to {show('bow_position', s.to_position)} of the bow\n"
+            f"bow angle at most {show('bow_angle', s.angle_worst, s.bow_angle_sd_deg)}, "
+            f"contact {show('contact_point', s.contact_point_mm, s.contact_point_sd_mm)}\n"
+            "Band: height = place on the bow, thickness = speed, hatching = crooked beyond the limit"
+        )
+
+
+class RibbonKey(QWidget):
+    """What the colours and hatchings mean, in one line."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.palette_: Palette = LIGHT
+        self.limit = 4.0
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Key of the ribbon")
+
+    def sizeHint(self) -> QSize:
+        return QSize(640, 22)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        p = self.palette_
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        font = QFont(self.font())
+        font.setPixelSize(13)
+        painter.setFont(font)
+        x = float(LEFT)
+        for colour, hatch, words in (
+            (p.straight, None, f"within {self.limit:.0f}°"),
+            (p.to_scroll, Qt.BrushStyle.BDiagPattern, "tip towards the scroll (+)"),
+            (p.to_player, Qt.BrushStyle.FDiagPattern, "tip towards the player (−)"),
+            (None, None, "thicker = faster"),
+            (None, None, "⚑ = in a finding"),
+        ):
+            if colour is not None:
+                box = QRectF(x, 5, 26, 12)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(colour))
+                painter.drawRoundedRect(box, 3, 3)
+                if hatch is not None:
+                    painter.setBrush(QBrush(QColor(p.surface), hatch))
+                    painter.drawRoundedRect(box, 3, 3)
+                x += 32
+            painter.setPen(QColor(p.faint))
+            width = painter.fontMetrics().horizontalAdvance(words)
+            painter.drawText(QRectF(x, 0, width + 4, 22), Qt.AlignmentFlag.AlignVCenter, words)
+            x += width + 22
+        painter.end()

@@ -1,0 +1,494 @@
+"""The desk: the steps of the job in their order, one picture source, one background job, one line for messages."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtGui import QCloseEvent, QImage
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.palette import DARK, LIGHT
+from dolcezza.app.theme.style import dress
+from dolcezza.app.views.pins import PinsView
+from dolcezza.app.views.strokes import StrokesView
+from dolcezza.app.views.students import StudentsView
+from dolcezza.app.views.take import TakeSettings, TakeView
+from dolcezza.app.widgets.job_strip import JobStrip
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.app.windows.menus import Menus
+from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
+from dolcezza.app.workers.frame_feeder import FrameFeeder
+from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.job import Progress
+from dolcezza.core.media.probe import TakeFile, probe
+from dolcezza.services.analysis import TakeAnalysis, analyse
+from dolcezza.services.fitfile import Fit
+from dolcezza.services.pinning import PinSession
+from dolcezza.services.studio import SameVideo, Studio
+from dolcezza.services.undo import UndoStack
+from dolcezza.storage.records import Take
+
+STEPS = ["Who plays", "The take", "Pins", "Strokes"]
+STUDENTS, TAKE, PINS, STROKES = range(4)
+VIDEO_FILTER = "Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)"
+
+
+class MainWindow(QMainWindow):
+    """Puts the screens together for one studio."""
+
+    def __init__(self, studio: Studio) -> None:
+        super().__init__()
+        self.studio = studio
+        self.selection = Selection(self)
+        self.file: TakeFile | None = None
+        self.fit: Fit | None = None
+        self._measuring: tuple[Take, int] | None = None
+        self._feeder: FrameFeeder | None = None
+        self.jobs = JobRunner(self)
+        self.setWindowTitle("Dolcezza")
+        self.setMinimumSize(1100, 700)
+        self.resize(1280, 800)
+        self._assemble()
+        self._connect()
+        self._make_menus()
+        self.go_to_step(STUDENTS)
+
+    # putting together
+
+    def _assemble(self) -> None:
+        centre = QWidget()
+        centre.setObjectName("page")
+        down = QVBoxLayout(centre)
+        down.setContentsMargins(0, 0, 0, 0)
+        down.setSpacing(0)
+        top = QHBoxLayout()
+        top.setContentsMargins(24, 8, 18, 2)
+        self.brand = QLabel("Dolcezza")
+        self.brand.setObjectName("title")
+        self.brand.setMinimumWidth(118)
+        self.strip = JobStrip(STEPS)
+        top.addWidget(self.brand)
+        top.addWidget(self.strip, 1)
+        down.addLayout(top)
+        self.pages = QStackedWidget()
+        self.students = StudentsView(self.studio, self.selection)
+        self.take_view = TakeView(self.selection)
+        self.pins = PinsView(self.selection)
+        self.strokes = StrokesView(self.selection)
+        for page in (self.students, self.take_view, self.pins, self.strokes):
+            self.pages.addWidget(page)
+        down.addWidget(self.pages, 1)
+        self.notice = NoticeStrip()
+        down.addWidget(self.notice)
+        self.setCentralWidget(centre)
+
+    def _connect(self) -> None:
+        self.strip.chosen.connect(self.go_to_step)
+        self.students.open_take.connect(self.open_take)
+        self.students.video_offered.connect(self.offer_video)
+        self.students.delete_take.connect(self.delete_take)
+        self.students.fault.connect(self.show_fault)
+        self.take_view.settings_changed.connect(self._change_settings)
+        self.take_view.go_on.connect(self._go_pins)
+        self.pins.measure.connect(self.measure)
+        self.pins.undo_changed.connect(self._refresh_undo)
+        self.strokes.judged.connect(self.judge)
+        self.strokes.measure_again.connect(self.measure)
+        self.strokes.cancel.connect(self.jobs.cancel)
+        self.selection.moment_changed.connect(self._want_picture)
+        self.jobs.progressed.connect(self._on_progress)
+        self.jobs.done.connect(self._on_measured)
+        self.jobs.failed.connect(self._on_failed)
+        self.jobs.cancelled.connect(self._on_cancelled)
+
+    def _make_menus(self) -> None:
+        self.menus = menus = Menus(self)
+        take = menus.menu("&Take")
+        menus.add(take, "open", "Open a video…", "Ctrl+O", self._ask_video)
+        menus.add(take, "measure", "Measure", "Ctrl+M", self.measure)
+        take.addSeparator()
+        menus.add(take, "quit", "Quit", "Ctrl+Q", self._quit)
+        edit = menus.menu("&Edit")
+        menus.add(edit, "undo", "Undo", "Ctrl+Z", self.undo)
+        menus.add(edit, "redo", "Redo", "Ctrl+Shift+Z, Ctrl+Y", self.redo)
+        view = menus.menu("&View")
+        for k, name in enumerate(STEPS):
+            menus.add(
+                view,
+                f"step{k}",
+                name,
+                f"Ctrl+{k + 1}",
+                (self._go_students, self._go_take, self._go_pins, self._go_strokes)[k],
+            )
+        view.addSeparator()
+        menus.add(view, "theme", "Light or dark", "", self.other_theme)
+        helps = menus.menu("&Help")
+        menus.add(helps, "keys", "Keys", "F1", self._show_keys)
+        for name, keys, do in (
+            ("play", "Space", self._toggle_play), ("on", "Right", self._frame_on), ("back", "Left", self._frame_back),
+            ("next", "N", self._next_stroke), ("previous", "P", self._previous_stroke), ("slower", "S", self._slower),
+            ("finding", "Shift+N", self._next_finding), ("finding_back", "Shift+P", self._previous_finding),
+            ("accept", "A", self._accept), ("dismiss", "D", self._dismiss),
+            ("layer1", "1", self._layer_lines), ("layer2", "2", self._layer_angle), ("layer3", "3", self._layer_contact),
+        ):  # fmt: skip
+            menus.add(None, name, name, keys, do)
+        self._refresh_undo()
+
+    # steps
+
+    def _may_enter(self) -> list[bool]:
+        open_ = self.selection.take is not None and self.file is not None
+        return [True, open_, open_, open_]
+
+    def go_to_step(self, step: int) -> None:
+        """Show one step of the job."""
+        if not self._may_enter()[step]:
+            return
+        for view in (self.take_view, self.pins, self.strokes):
+            view.transport.pause()
+        if step == STUDENTS:
+            self.students.reload()
+        self.pages.setCurrentIndex(step)
+        self.strip.set_state(step, self._may_enter())
+        if step == PINS and self.pins.session is not None and self.pins.session.state.points:
+            self.selection.go_to(self.pins.session.t_s)
+        elif step != STUDENTS:
+            self._want_picture(self.selection.moment_s)
+        if step == PINS:
+            self.pins.canvas.setFocus()
+        playing = step in (TAKE, STROKES)
+        for name in ("play", "on", "back", "slower"):
+            self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
+        self._refresh_undo()
+
+    # takes
+
+    def open_take(self, take_id: int) -> None:
+        """Open a take of the studio; a video that was moved is asked for."""
+        try:
+            take = self.studio.store.take(take_id)
+            file = probe(take.path)
+            fit = self.studio.fit(take)
+            analysis = self.studio.analysis(take)
+        except DolcezzaError as error:
+            missing = not self.studio.store.take(take_id).path.exists()
+            self.notice.say(str(error), action="Find the video…" if missing else "", do=lambda: self._find_video(take_id))
+            return
+        self._close_feeder()
+        self.file, self.fit = file, fit
+        self.selection.set_take(take, analysis)
+        self.take_view.show_take(file, fit, take.title, f"{take.played_on:%d %B %Y}")
+        self._open_pins()
+        self._show_analysis()
+        self._feeder = FrameFeeder(take.path, self)
+        self._feeder.ready.connect(self._on_picture)
+        self._feeder.failed.connect(self.show_fault)
+        self._feeder.start()
+        self._want_picture(0.0)
+        self.go_to_step(STROKES if analysis is not None else PINS if fit.pins else TAKE)
+
+    def _open_pins(self) -> None:
+        assert self.fit is not None and self.file is not None
+        session = PinSession(self.fit, self.file.size, 0.0)
+        session.undo.changed = self._refresh_undo
+        self.pins.open(session, self.file.duration_s, self.file.frame_rate)
+
+    def _show_analysis(self) -> None:
+        assert self.fit is not None and self.file is not None
+        self.strokes.show_analysis(self.selection.analysis, self.fit.spec.strings, self.file.duration_s, self.file.frame_rate)
+
+    def offer_video(self, path: str) -> None:
+        """A video was dropped or is to be chosen, for the student shown."""
+        student = self.selection.student
+        if student is None:
+            self.notice.say("Add a student first; the video belongs to somebody.")
+            return
+        if not path:
+            path, _ = QFileDialog.getOpenFileName(self, "Open a video", "", VIDEO_FILTER)
+            if not path:
+                return
+        try:
+            take = self.studio.add_take(student.id, Path(path))
+        except SameVideo as same:
+            known = same.take.id
+            self.notice.say(str(same), action="Open that take", do=lambda: self.open_take(known))
+            return
+        except DolcezzaError as error:
+            self.show_fault(error)
+            return
+        self.students.reload()
+        self.open_take(take.id)
+
+    def _find_video(self, take_id: int) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Where is the video now?", "", VIDEO_FILTER)
+        if path:
+            self.relocate(take_id, path)
+
+    def relocate(self, take_id: int, path: str) -> None:
+        """The video of a take lies elsewhere now."""
+        try:
+            self.studio.find_video(self.studio.store.take(take_id), Path(path))
+        except DolcezzaError as error:
+            self.show_fault(error)
+            return
+        self.open_take(take_id)
+
+    def delete_take(self, take_id: int) -> None:
+        """Remove a take after asking."""
+        take = self.studio.store.take(take_id)
+        question = f"Remove “{take.title}” and everything measured from it? This cannot be undone. The video file stays where it is."
+        if QMessageBox.question(self, "Remove a take", question) != QMessageBox.StandardButton.Yes:
+            return
+        if self.selection.take is not None and self.selection.take.id == take_id:
+            self._forget_take()
+        try:
+            self.studio.delete_take(take_id)
+        except DolcezzaError as error:
+            self.show_fault(error)
+        self.go_to_step(STUDENTS)
+
+    def _forget_take(self) -> None:
+        self.jobs.cancel()
+        self._close_feeder()
+        self.file = self.fit = None
+        self.pins.session = None
+        self.selection.set_take(None, None)
+
+    def _change_settings(self, said: TakeSettings) -> None:
+        session = self.pins.session
+        if session is None:
+            return
+        other = said.instrument if said.instrument != session.base.spec.name else None
+        session.settings(instrument=other, handed=said.handed, mirrored=said.mirrored)
+
+    # measuring
+
+    def measure(self) -> None:
+        """Keep the pins and measure the take in the background."""
+        take, session = self.selection.take, self.pins.session
+        if take is None or session is None or self.jobs.running:
+            return
+        try:
+            fit = session.result()
+            fit_id = self.studio.save_fit(take, fit)
+            limits = self.studio.profile_of(take, fit)
+        except DolcezzaError as error:
+            self.show_fault(error)
+            self.go_to_step(PINS)
+            return
+        self.fit = fit
+        self._measuring = (self.studio.store.take(take.id), fit_id)
+        self.jobs.start(lambda: analyse(take.path, fit, profile=limits))
+        self.strokes.show_progress(Progress("opening the video", 0, 1))
+        self.go_to_step(STROKES)
+
+    def _on_progress(self, progress: Progress, left: float) -> None:
+        self.strokes.show_progress(progress, left)
+
+    def _on_measured(self, analysis: TakeAnalysis) -> None:
+        self.strokes.show_progress(None)
+        if self._measuring is None:
+            return
+        take, fit_id = self._measuring
+        self._measuring = None
+        try:
+            stored = self.studio.save_analysis(take, fit_id, analysis)
+        except DolcezzaError as error:
+            self.show_fault(error)
+            return
+        if self.selection.take is not None and self.selection.take.id == take.id:
+            self.selection.set_analysis(stored)
+            self._show_analysis()
+            if stored.findings:
+                self.strokes.open_finding(0)
+            else:
+                self.selection.step_stroke(1)
+        seconds = stored.summary.get("timings_s", {}).get("total", 0.0)
+        self.notice.say(f"Measured {len(stored.strokes)} strokes in {seconds:.0f} seconds.", calm=True)
+
+    def _on_failed(self, error: DolcezzaError) -> None:
+        self._measuring = None
+        self.strokes.show_progress(None)
+        self.show_fault(error)
+
+    def _on_cancelled(self) -> None:
+        self._measuring = None
+        self.strokes.show_progress(None)
+        self.notice.say("Measuring was stopped; the pins are kept.", calm=True)
+
+    def judge(self, place: int, verdict: str) -> None:
+        """The teacher's word on a finding."""
+        analysis, take = self.selection.analysis, self.selection.take
+        if analysis is None or take is None:
+            return
+        self.studio.judge(analysis.findings[place], verdict)
+        self._reload_analysis()
+
+    def _reload_analysis(self) -> None:
+        take = self.selection.take
+        if take is not None:
+            self.selection.set_analysis(self.studio.analysis(take))
+            moment, chosen = self.selection.moment_s, self.selection.finding
+            self._show_analysis()
+            self.selection.choose_finding(chosen)
+            self.selection.go_to(moment)
+        self._refresh_undo()
+
+    # undo
+
+    def _stack(self) -> UndoStack:
+        if self.pages.currentIndex() == PINS and self.pins.session is not None:
+            return self.pins.session.undo
+        return self.studio.undo
+
+    def undo(self) -> None:
+        """Take the last step back: of the pins while pinning, else of the teacher's words."""
+        if self._stack().undo() and self.pages.currentIndex() == STROKES:
+            self._reload_analysis()
+
+    def redo(self) -> None:
+        """Do it again."""
+        if self._stack().redo() and self.pages.currentIndex() == STROKES:
+            self._reload_analysis()
+
+    def _refresh_undo(self) -> None:
+        if not hasattr(self, "menus"):
+            return
+        stack = self._stack()
+        for name, words, what in (("undo", "Undo", stack.undo_label), ("redo", "Redo", stack.redo_label)):
+            action = self.menus.actions[name]
+            action.setText(f"{words}: {what}" if what else words)
+            action.setEnabled(bool(what))
+
+    # pictures
+
+    def _want_picture(self, seconds: float) -> None:
+        if self._feeder is not None:
+            self._feeder.request(seconds)
+
+    def _on_picture(self, seconds: float, image: QImage) -> None:
+        step = self.pages.currentIndex()
+        if step == TAKE:
+            self.take_view.show_picture(image)
+        elif step == PINS:
+            self.pins.show_picture(image)
+        else:
+            self.strokes.show_picture(seconds, image)
+
+    def _close_feeder(self) -> None:
+        feeder, self._feeder = self._feeder, None
+        if feeder is not None:
+            feeder.finish()
+            feeder.deleteLater()
+
+    def show_fault(self, error: DolcezzaError) -> None:
+        """Say what is wrong and what to do."""
+        self.notice.say(str(error))
+
+    # keys
+
+    def _transport(self) -> Transport | None:
+        return (None, self.take_view.transport, self.pins.transport, self.strokes.transport)[self.pages.currentIndex()]
+
+    def _toggle_play(self) -> None:
+        if (transport := self._transport()) is not None:
+            transport.toggle()
+
+    def _frame_on(self) -> None:
+        if (transport := self._transport()) is not None:
+            transport.frame_on()
+
+    def _frame_back(self) -> None:
+        if (transport := self._transport()) is not None:
+            transport.frame_back()
+
+    def _slower(self) -> None:
+        if (transport := self._transport()) is not None:
+            transport.slower()
+
+    def _next_stroke(self) -> None:
+        self._step_stroke(1)
+
+    def _previous_stroke(self) -> None:
+        self._step_stroke(-1)
+
+    def _step_stroke(self, by: int) -> None:
+        if self.pages.currentIndex() == STROKES:
+            self.strokes.transport.pause()
+            self.selection.step_stroke(by)
+
+    def _next_finding(self) -> None:
+        self.strokes.step_finding(1) if self.pages.currentIndex() == STROKES else None
+
+    def _previous_finding(self) -> None:
+        self.strokes.step_finding(-1) if self.pages.currentIndex() == STROKES else None
+
+    def _accept(self) -> None:
+        self.strokes.judge_chosen("accepted") if self.pages.currentIndex() == STROKES else None
+
+    def _dismiss(self) -> None:
+        self.strokes.judge_chosen("dismissed") if self.pages.currentIndex() == STROKES else None
+
+    def _layer_lines(self) -> None:
+        self.strokes.layer_buttons["lines"].toggle()
+
+    def _layer_angle(self) -> None:
+        self.strokes.layer_buttons["angle"].toggle()
+
+    def _layer_contact(self) -> None:
+        self.strokes.layer_buttons["contact"].toggle()
+
+    def _go_students(self) -> None:
+        self.go_to_step(STUDENTS)
+
+    def _go_take(self) -> None:
+        self.go_to_step(TAKE)
+
+    def _go_pins(self) -> None:
+        self.go_to_step(PINS)
+
+    def _go_strokes(self) -> None:
+        self.go_to_step(STROKES)
+
+    def _ask_video(self) -> None:
+        self.go_to_step(STUDENTS)
+        self.offer_video("")
+
+    def _show_keys(self) -> None:
+        ShortcutsSheet(self).exec()
+
+    def other_theme(self) -> None:
+        """Light becomes dark and back."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        palette = LIGHT if app.property("theme") == "dark" else DARK
+        dress(app, palette)
+        self.strip.palette_ = palette
+        self.strokes.recolour(palette)
+        for view in (self.take_view, self.pins, self.strokes):
+            view.transport.recolour(palette)
+        self.students.reload()
+        self.strip.update()
+
+    def _quit(self) -> None:
+        self.close()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self.jobs.wait()
+        self._close_feeder()
+        self.studio.close()
+        event.setAccepted(True)
+        super().closeEvent(event)

@@ -1,0 +1,100 @@
+"""Runs a job (a generator of progress) outside the interface thread; cancel is asked for at each step."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, QThread, Signal
+
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.job import Progress, Work
+
+
+class _Thread(QThread):
+    progressed = Signal(object)
+    ended = Signal(str, object)
+
+    def __init__(self, make: Callable[[], Work[Any]], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._make = make
+        self.stop = False
+
+    def run(self) -> None:
+        try:
+            work = self._make()
+            while not self.stop:
+                self.progressed.emit(next(work))
+            work.close()
+            self.ended.emit("cancelled", None)
+        except StopIteration as result:
+            self.ended.emit("done", result.value)
+        except DolcezzaError as error:
+            self.ended.emit("failed", error)
+        except Exception as error:
+            fault = DolcezzaError(
+                f"Something unexpected happened ({type(error).__name__}: {error}).",
+                "Please try again; nothing was lost.",
+            )
+            self.ended.emit("failed", fault)
+
+
+class JobRunner(QObject):
+    """One job at a time. Emits ``progressed(Progress, seconds_left or -1)`` and one of ``done``, ``failed``, ``cancelled``."""
+
+    progressed = Signal(object, float)
+    done = Signal(object)
+    failed = Signal(object)
+    cancelled = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._thread: _Thread | None = None
+        self._stage, self._since = "", 0.0
+
+    @property
+    def running(self) -> bool:
+        """Whether a job is under way."""
+        return self._thread is not None
+
+    def start(self, make: Callable[[], Work[Any]]) -> None:
+        """Begin a job; ``make`` builds the generator (in the worker thread)."""
+        if self._thread is not None:
+            return
+        self._stage, self._since = "", time.monotonic()
+        self._thread = _Thread(make, self)
+        self._thread.progressed.connect(self._on_progress)
+        self._thread.ended.connect(self._on_end)
+        self._thread.start()
+
+    def cancel(self) -> None:
+        """Ask the job to stop at its next step."""
+        if self._thread is not None:
+            self._thread.stop = True
+
+    def wait(self) -> None:
+        """Stop the job and wait for its thread (the window closes)."""
+        thread, self._thread = self._thread, None
+        if thread is not None:
+            thread.stop = True
+            thread.wait()
+
+    def _on_progress(self, progress: Progress) -> None:
+        now = time.monotonic()
+        if progress.stage != self._stage:
+            self._stage, self._since = progress.stage, now
+        left = (now - self._since) * (1 - progress.share) / progress.share if progress.share > 0.02 else -1.0
+        self.progressed.emit(progress, left)
+
+    def _on_end(self, how: str, result: object) -> None:
+        thread, self._thread = self._thread, None
+        if thread is not None:
+            thread.wait()
+            thread.deleteLater()
+        if how == "done":
+            self.done.emit(result)
+        elif how == "failed":
+            self.failed.emit(result)
+        else:
+            self.cancelled.emit()

@@ -1,0 +1,166 @@
+"""Pinning the instrument, live: pins in, outline, errors and resulting ± out, with undo. No widget is needed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from dolcezza.core.base.errors import PinError
+from dolcezza.core.camera.pose import PinFit, fit_pins, swapped
+from dolcezza.core.camera.precision import ViewPrecision, predict
+from dolcezza.core.findings.words import better_view
+from dolcezza.core.instrument.model import OPTIONAL_PINS, REQUIRED_PINS, InstrumentModel
+from dolcezza.services.fitfile import Fit, PinnedMoment, Points, flipped
+from dolcezza.services.undo import Step, UndoStack
+
+Array = np.ndarray
+NUDGES = {"bass": "low-string side", "treble": "high-string side"}
+
+
+@dataclass(frozen=True)
+class PinState:
+    """What the pins give at this moment.
+
+    ``outline``, ``board``, ``strings``, ``bridge``: places in the picture (px) to draw, empty until the fit works.
+    ``problem`` is the sentence when it does not; ``swap`` whether exchanging the sides would mend it.
+    """
+
+    points: Points
+    fit: PinFit | None
+    precision: ViewPrecision | None
+    problem: str
+    swap: bool
+    outline: Array
+    board: Array
+    strings: Array
+    bridge: Array
+
+    @property
+    def ready(self) -> bool:
+        """Whether the take can be measured with these pins."""
+        return self.fit is not None
+
+    @property
+    def advice(self) -> str:
+        """What this view measures poorly and how to film next time."""
+        return better_view(self.precision.weak) if self.precision else ""
+
+    @property
+    def worst_pin(self) -> tuple[str, float] | None:
+        """The pin farthest from its fitted place and by how much, px."""
+        if self.fit is None:
+            return None
+        name = max(self.fit.errors_px, key=self.fit.errors_px.__getitem__)
+        return name, self.fit.errors_px[name]
+
+
+_NOTHING = np.zeros((0, 2))
+
+
+class PinSession:
+    """Pins of one moment of a take. ``changed`` is called with the new state after every change."""
+
+    def __init__(self, fit: Fit, size: tuple[int, int], t_s: float) -> None:
+        self.base = fit
+        self.size = size
+        self.t_s = t_s
+        self.undo = UndoStack()
+        self.changed: Callable[[PinState], None] = lambda _state: None
+        first = next((m for m in fit.pins), None)
+        self._points: Points = dict(first.points) if first else {}
+        if first:
+            self.t_s = first.t_s
+        self.state = self._work_out()
+
+    @property
+    def next_pin(self) -> str | None:
+        """The pin to set next: the four needed ones first, then the optional ones."""
+        return next((n for n in REQUIRED_PINS + OPTIONAL_PINS if n not in self._points), None)
+
+    def move(self, name: str, x: float, y: float) -> None:
+        """A pin is being dragged: work out the fit, make no undo step yet."""
+        self._points = {**self._points, name: (float(x), float(y))}
+        self._tell()
+
+    def set(self, name: str, x: float, y: float, before: Points | None = None) -> None:
+        """Set or finish dragging a pin; one undo step back to ``before`` (the points when the drag began)."""
+        old = dict(self._points) if before is None else dict(before)
+        self.move(name, x, y)
+        self._remember("pin set" if name not in old else "pin moved", old)
+
+    def remove(self, name: str) -> None:
+        """Take a pin away."""
+        if name in self._points:
+            old = dict(self._points)
+            self._points = {k: v for k, v in self._points.items() if k != name}
+            self._tell()
+            self._remember("pin removed", old)
+
+    def swap_sides(self) -> None:
+        """Exchange low-string and high-string side."""
+        old = dict(self._points)
+        self._points = swapped(self._points)
+        self._tell()
+        self._remember("sides swapped", old)
+
+    def clear(self) -> None:
+        """Take all pins away."""
+        old = dict(self._points)
+        self._points = {}
+        self._tell()
+        self._remember("pins cleared", old)
+
+    def settings(self, *, instrument: str | None = None, mirrored: bool | None = None, handed: str | None = None) -> None:
+        """Another instrument, handedness or mirroring: the fit is worked out again."""
+        changes: dict[str, object] = {}
+        if instrument is not None:
+            changes |= {"instrument": instrument, "measured": {}}
+        if mirrored is not None:
+            changes["mirrored"] = mirrored
+        if handed is not None:
+            changes["handed"] = handed
+        self.base = replace(self.base, **changes)  # type: ignore[arg-type]
+        self._tell()
+
+    def result(self) -> Fit:
+        """The fit to keep. Raises PinError when the pins do not work yet."""
+        if not self.state.ready:
+            raise PinError(self.state.problem or "The instrument is not pinned yet.")
+        return replace(self.base, pins=(PinnedMoment(self.t_s, dict(self._points)), *self.base.pins[1:]))
+
+    def _remember(self, label: str, old: Points) -> None:
+        new = dict(self._points)
+
+        def put(points: Points) -> Callable[[], None]:
+            def do() -> None:
+                self._points = dict(points)
+                self._tell()
+
+            return do
+
+        self.undo.push(Step(label, put(old), put(new)))
+
+    def _tell(self) -> None:
+        self.state = self._work_out()
+        self.changed(self.state)
+
+    def _work_out(self) -> PinState:
+        points = dict(self._points)
+        model = InstrumentModel(self.base.spec)
+        try:
+            seen = flipped(points, self.size[0]) if self.base.flip else points
+            fit = fit_pins(model, seen, size=self.size)
+        except PinError as error:
+            return PinState(points, None, None, str(error), error.swap, _NOTHING, _NOTHING, _NOTHING, _NOTHING)
+        precision = predict(model, fit, scale_px=max(self.size) / 1280.0)
+        ends = np.array([0.0, model.spec.string_length])
+        strings = np.array([model.string_point(k, ends) for k in range(len(model.spec.strings))])
+        bridge = np.array([model.landmarks["bridge_bass"], [0.0, 0.0, 0.0], model.landmarks["bridge_treble"]])
+
+        def draw(points3: Array) -> Array:
+            xy = fit.camera.project(points3)
+            return np.stack([self.size[0] - xy[..., 0], xy[..., 1]], axis=-1) if self.base.flip else xy
+
+        return PinState(points, fit, precision, "", False, draw(model.outline), draw(model.board), draw(strings), draw(bridge))

@@ -1,0 +1,188 @@
+"""The teacher's studio: who plays, which takes there are, what was measured, what the teacher said."""
+
+from __future__ import annotations
+
+import shutil
+from dataclasses import replace
+from datetime import date, datetime
+from pathlib import Path
+
+import platformdirs
+
+from dolcezza.core.base.errors import MediaError, StudioError
+from dolcezza.core.findings.profiles import PROFILES, Profile, default_profile, profile
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.media.probe import fingerprint, probe
+from dolcezza.services.analysis import TakeAnalysis
+from dolcezza.services.fitfile import Fit, fit_from_dict, fit_to_dict
+from dolcezza.services.results import summary, write_analysis
+from dolcezza.services.undo import Step, UndoStack
+from dolcezza.storage.files import disk_faults
+from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
+from dolcezza.storage.studio import StudioStore
+
+
+def default_folder() -> Path:
+    """The studio's usual place (XDG data directory)."""
+    return Path(platformdirs.user_data_dir("dolcezza")) / "studio"
+
+
+class SameVideo(StudioError):
+    """The video is already in the studio, as ``take``."""
+
+    def __init__(self, take: Take) -> None:
+        self.take = take
+        super().__init__(f"This video is already in the studio: '{take.title}'.", "Open that take, or choose another video.")
+
+
+class Studio:
+    """Everything a user does with the studio, one call each. ``undo`` takes the teacher's words back."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self.store = StudioStore(folder or default_folder())
+        self.undo = UndoStack()
+
+    @property
+    def folder(self) -> Path:
+        """Where the studio lies."""
+        return self.store.folder
+
+    def close(self) -> None:
+        """Let go of the studio."""
+        self.store.close()
+
+    def students(self) -> list[Student]:
+        """All students by name."""
+        return self.store.students()
+
+    def takes(self, student_id: int) -> list[TakeStatus]:
+        """Takes of a student, newest first."""
+        return self.store.takes(student_id)
+
+    def add_student(self, name: str, instrument_name: str, *, handed: str = "right", profile_name: str = "", note: str = "",
+                    since: date | None = None) -> Student:  # fmt: skip
+        """A new student with an instrument. Raises StudioError or InstrumentError."""
+        name = name.strip()
+        if not name:
+            raise StudioError("The student has no name yet.", "Write a name.")
+        if any(s.name.casefold() == name.casefold() for s in self.students()):
+            raise StudioError(f"There is already a student called {name}.", "Add a second name to tell them apart.")
+        spec = instrument(instrument_name)
+        chosen = profile_name if profile_name in PROFILES else default_profile(spec).name
+        student = self.store.add_student(Student(name, handed, chosen, note, since or date.today()))
+        self.store.add_instrument(OwnedInstrument(student.id, spec.name))
+        return student
+
+    def add_take(self, student_id: int, video: Path, *, title: str = "", played_on: date | None = None,
+                 instrument_name: str | None = None, mirrored: bool = False) -> Take:  # fmt: skip
+        """Take a video into the studio; the file stays where it is.
+
+        Raises MediaError for what is not a usable video and SameVideo when it is already there; a video that was moved
+        is recognised by its content and found again at its new place.
+        """
+        video = Path(video).absolute()
+        file = probe(video)
+        if file.duration_s and file.duration_s < 0.2:
+            raise MediaError(f"{video.name} is too short to hold a stroke.", "Choose a longer video.")
+        mark = fingerprint(video)
+        known = self.store.take_by_fingerprint(mark)
+        if known is not None:
+            if not known.path.exists():
+                self.store.move_take(known.id, video)
+                return self.store.take(known.id)
+            raise SameVideo(known)
+        owned = self._instrument(student_id, instrument_name)
+        when = played_on or datetime.fromtimestamp(video.stat().st_mtime).date()
+        return self.store.add_take(
+            Take(
+                student_id,
+                owned.id,
+                title.strip() or video.stem,
+                when,
+                video,
+                mark,
+                file.width,
+                file.height,
+                file.duration_s,
+                mirrored,
+            )
+        )
+
+    def _instrument(self, student_id: int, name: str | None) -> OwnedInstrument:
+        owned = self.store.instruments(student_id)
+        if name is None and owned:
+            return owned[-1]
+        wanted = instrument(name or "violin 4/4").name
+        return next((o for o in owned if o.name == wanted), None) or self.store.add_instrument(OwnedInstrument(student_id, wanted))
+
+    def find_video(self, take: Take, elsewhere: Path) -> Take:
+        """The video was moved: take it at its new place. Raises StudioError when it is another video."""
+        elsewhere = Path(elsewhere).absolute()
+        if fingerprint(elsewhere) != take.fingerprint:
+            raise StudioError(f"{elsewhere.name} is not the video of this take.", "Choose the file that was moved.")
+        self.store.move_take(take.id, elsewhere)
+        return self.store.take(take.id)
+
+    def delete_take(self, take_id: int) -> None:
+        """Remove a take and all that was measured from it, for good. The video itself is the user's and stays."""
+        self.store.delete_take(take_id)
+
+    def fit(self, take: Take) -> Fit:
+        """The newest pins of a take, or a fit without pins to start from."""
+        owned = self.store.instrument(take.instrument_id)
+        handed = self.store.student(take.student_id).handed
+        kept = self.store.latest_fit(take.id)
+        if kept is not None:
+            return fit_from_dict(kept[1])
+        return Fit(owned.name, (), handed, take.mirrored, take.path.name, owned.measured)
+
+    def save_fit(self, take: Take, fit: Fit) -> int:
+        """Keep the pins of a take."""
+        owned = self._instrument(take.student_id, fit.instrument)
+        self.store.change_take(take.id, mirrored=fit.mirrored, instrument_id=owned.id)
+        return self.store.save_fit(take.id, fit_to_dict(replace(fit, take=take.path.name)), _now())
+
+    def profile_of(self, take: Take, fit: Fit) -> Profile:
+        """The student's profile if it is for this instrument, else the instrument's usual one."""
+        chosen = profile(self.store.student(take.student_id).profile)
+        return chosen if fit.spec.family in chosen.families else default_profile(fit.spec)
+
+    def save_analysis(self, take: Take, fit_id: int, analysis: TakeAnalysis) -> StoredAnalysis:
+        """Keep an analysis: its open files first, then its record in one transaction."""
+        folder = self.store.new_folder(take.id)
+        write_analysis(analysis, folder)
+        self.store.save_analysis(
+            take.id, fit_id, version=analysis.version, profile=analysis.profile.name, made_at=_now(), folder=folder,
+            summary=summary(analysis), strokes=analysis.strokes, findings=analysis.findings,
+        )  # fmt: skip
+        stored = self.analysis(take)
+        assert stored is not None
+        return stored
+
+    def analysis(self, take: Take) -> StoredAnalysis | None:
+        """The newest analysis of a take."""
+        return self.store.latest_analysis(take.id)
+
+    def copy_files(self, stored: StoredAnalysis, folder: Path) -> None:
+        """Copy the open files of an analysis to another folder. Raises StudioError."""
+        with disk_faults(folder):
+            folder.mkdir(parents=True, exist_ok=True)
+            for path in sorted(stored.folder.iterdir()):
+                shutil.copy2(path, folder / path.name)
+
+    def judge(self, judged: JudgedFinding, verdict: str, reason: str = "") -> None:
+        """The teacher's word on a finding; can be undone."""
+        self.store.judge(judged.id, verdict, reason)
+
+        def back() -> None:
+            self.store.judge(judged.id, judged.verdict, judged.reason)
+
+        def again() -> None:
+            self.store.judge(judged.id, verdict, reason)
+
+        words = {"accepted": "finding accepted", "dismissed": "finding dismissed", "open": "finding reopened"}
+        self.undo.push(Step(words[verdict], back, again))
+
+
+def _now() -> str:
+    return datetime.now().isoformat(timespec="seconds")

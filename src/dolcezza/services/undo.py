@@ -1,0 +1,65 @@
+"""Undo: one gesture, one step. A command is pushed only after it has worked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Step:
+    """Something done: its words for the menu, how to take it back and how to do it again."""
+
+    label: str
+    undo: Callable[[], None]
+    redo: Callable[[], None]
+
+
+class UndoStack:
+    """What was done, in order. ``changed`` is called after every change of the stack."""
+
+    def __init__(self, limit: int = 200) -> None:
+        self._done: list[Step] = []
+        self._undone: list[Step] = []
+        self._limit = limit
+        self.changed: Callable[[], None] = lambda: None
+
+    @property
+    def undo_label(self) -> str:
+        """Words of the step that undo would take back, or ""."""
+        return self._done[-1].label if self._done else ""
+
+    @property
+    def redo_label(self) -> str:
+        """Words of the step that redo would do again, or ""."""
+        return self._undone[-1].label if self._undone else ""
+
+    def push(self, step: Step) -> None:
+        """Remember a step that has just been done."""
+        self._done = [*self._done, step][-self._limit :]
+        self._undone.clear()
+        self.changed()
+
+    def undo(self) -> bool:
+        """Take the last step back; False when there is none. A step that raises stays where it was."""
+        if not self._done:
+            return False
+        self._done[-1].undo()
+        self._undone.append(self._done.pop())
+        self.changed()
+        return True
+
+    def redo(self) -> bool:
+        """Do the last taken back step again; False when there is none."""
+        if not self._undone:
+            return False
+        self._undone[-1].redo()
+        self._done.append(self._undone.pop())
+        self.changed()
+        return True
+
+    def clear(self) -> None:
+        """Forget everything (another take was opened)."""
+        self._done.clear()
+        self._undone.clear()
+        self.changed()

@@ -1,0 +1,92 @@
+"""Numbered steps from an empty studio to today's. A step and the record of it are one transaction.
+
+A step that has been released is never changed; a new form of the tables is a new step.
+"""
+
+from __future__ import annotations
+
+import shutil
+from dataclasses import dataclass
+from pathlib import Path
+
+from sqlalchemy import Connection, Engine, inspect, text
+
+from dolcezza.core.base.errors import StudioError
+
+
+@dataclass(frozen=True)
+class Migration:
+    """One step: its number, what it does, and the statements that do it."""
+
+    number: int
+    name: str
+    statements: tuple[str, ...]
+
+
+MIGRATIONS: tuple[Migration, ...] = (
+    Migration(
+        1,
+        "students, instruments, takes, fits, analyses, strokes, findings",
+        (
+            "CREATE TABLE students (id INTEGER PRIMARY KEY, name VARCHAR NOT NULL, handed VARCHAR NOT NULL, profile VARCHAR NOT NULL, "
+            "note VARCHAR NOT NULL, since VARCHAR NOT NULL)",
+            "CREATE TABLE instruments (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "name VARCHAR NOT NULL, measured VARCHAR NOT NULL)",
+            "CREATE INDEX ix_instruments_student_id ON instruments (student_id)",
+            "CREATE TABLE takes (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "instrument_id INTEGER NOT NULL REFERENCES instruments (id) ON DELETE CASCADE, title VARCHAR NOT NULL, "
+            "played_on VARCHAR NOT NULL, path VARCHAR NOT NULL, fingerprint VARCHAR NOT NULL, mirrored BOOLEAN NOT NULL, "
+            "width INTEGER NOT NULL, height INTEGER NOT NULL, duration_s FLOAT NOT NULL)",
+            "CREATE INDEX ix_takes_student_id ON takes (student_id)",
+            "CREATE INDEX ix_takes_fingerprint ON takes (fingerprint)",
+            "CREATE TABLE fits (id INTEGER PRIMARY KEY, take_id INTEGER NOT NULL REFERENCES takes (id) ON DELETE CASCADE, "
+            "data VARCHAR NOT NULL, made_at VARCHAR NOT NULL)",
+            "CREATE INDEX ix_fits_take_id ON fits (take_id)",
+            "CREATE TABLE analyses (id INTEGER PRIMARY KEY, take_id INTEGER NOT NULL REFERENCES takes (id) ON DELETE CASCADE, "
+            "fit_id INTEGER NOT NULL REFERENCES fits (id) ON DELETE CASCADE, version VARCHAR NOT NULL, profile VARCHAR NOT NULL, "
+            "made_at VARCHAR NOT NULL, folder VARCHAR NOT NULL, summary VARCHAR NOT NULL)",
+            "CREATE INDEX ix_analyses_take_id ON analyses (take_id)",
+            "CREATE TABLE strokes (id INTEGER PRIMARY KEY, analysis_id INTEGER NOT NULL REFERENCES analyses (id) ON DELETE CASCADE, "
+            "number INTEGER NOT NULL, data VARCHAR NOT NULL, UNIQUE (analysis_id, number))",
+            "CREATE INDEX ix_strokes_analysis_id ON strokes (analysis_id)",
+            "CREATE TABLE findings (id INTEGER PRIMARY KEY, analysis_id INTEGER NOT NULL REFERENCES analyses (id) ON DELETE CASCADE, "
+            "place INTEGER NOT NULL, data VARCHAR NOT NULL, verdict VARCHAR NOT NULL, reason VARCHAR NOT NULL)",
+            "CREATE INDEX ix_findings_analysis_id ON findings (analysis_id)",
+        ),
+    ),
+)
+"""All steps in order; their numbers rise by one."""
+
+
+def version_of(connection: Connection) -> int:
+    """Number of the last step that was taken; 0 for an empty studio."""
+    if not inspect(connection).has_table("migrations"):
+        return 0
+    return int(connection.execute(text("SELECT COALESCE(MAX(number), 0) FROM migrations")).scalar_one())
+
+
+def migrate(engine: Engine, path: Path, steps: tuple[Migration, ...] = MIGRATIONS) -> int:
+    """Take every step that is missing and return the version reached.
+
+    A copy of the database is kept beside it before the first step on an existing studio. Raises StudioError for a studio
+    that a newer version wrote; nothing is touched then.
+    """
+    with engine.connect() as connection:
+        now = version_of(connection)
+    newest = steps[-1].number
+    if now > newest:
+        raise StudioError(
+            "This studio was written by a newer version of Dolcezza.",
+            "Update Dolcezza, or choose another studio folder. Nothing was changed.",
+        )
+    if 0 < now < newest and path.exists():
+        shutil.copy2(path, path.with_suffix(f".before-{newest}.sqlite"))
+    for step in steps:
+        if step.number <= now:
+            continue
+        with engine.begin() as connection:
+            connection.execute(text("CREATE TABLE IF NOT EXISTS migrations (number INTEGER PRIMARY KEY, name VARCHAR NOT NULL)"))
+            for statement in step.statements:
+                connection.execute(text(statement))
+            connection.execute(text("INSERT INTO migrations (number, name) VALUES (:n, :w)"), {"n": step.number, "w": step.name})
+    return newest

@@ -1,0 +1,89 @@
+"""What the studio keeps, as plain records that carry no session."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.rules import Finding
+from dolcezza.core.strokes.figures import Stroke
+
+
+@dataclass(frozen=True)
+class Student:
+    """One student. ``id`` 0 = not stored yet."""
+
+    name: str
+    handed: str = "right"
+    profile: str = "Franco-Belgian"
+    note: str = ""
+    since: date = date(2000, 1, 1)
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class OwnedInstrument:
+    """A student's instrument: its name in the catalogue and what the teacher measured on it (mm)."""
+
+    student_id: int
+    name: str
+    measured: dict[str, float] = field(default_factory=dict)
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class Take:
+    """One video of a student. ``fingerprint`` is the SHA-256 of the file, which stays where it is."""
+
+    student_id: int
+    instrument_id: int
+    title: str
+    played_on: date
+    path: Path
+    fingerprint: str
+    width: int
+    height: int
+    duration_s: float
+    mirrored: bool = False
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class JudgedFinding:
+    """A finding and the teacher's word on it: ``verdict`` open, accepted or dismissed."""
+
+    finding: Finding
+    verdict: str = "open"
+    reason: str = ""
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class StoredAnalysis:
+    """One measurement of a take as the studio keeps it."""
+
+    id: int
+    take_id: int
+    profile: str
+    version: str
+    made_at: str
+    series: BowSeries
+    strokes: list[Stroke]
+    findings: list[JudgedFinding]
+    summary: dict[str, Any]
+    folder: Path
+
+
+@dataclass(frozen=True)
+class TakeStatus:
+    """How far a take has got: has pins, has an analysis, how many strokes and open findings."""
+
+    take: Take
+    instrument: str
+    pinned: bool
+    analysed: bool
+    strokes: int = 0
+    findings: int = 0

@@ -1,0 +1,88 @@
+"""Tables of the studio as SQLAlchemy sees them. How they come to be is in ``migrations``; a test compares the two."""
+
+from __future__ import annotations
+
+from sqlalchemy import ForeignKey, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """All tables of the studio."""
+
+
+class MigrationRow(Base):
+    __tablename__ = "migrations"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+
+
+class StudentRow(Base):
+    __tablename__ = "students"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    handed: Mapped[str]
+    profile: Mapped[str]
+    note: Mapped[str]
+    since: Mapped[str]
+
+
+class InstrumentRow(Base):
+    __tablename__ = "instruments"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    measured: Mapped[str]
+
+
+class TakeRow(Base):
+    __tablename__ = "takes"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instruments.id", ondelete="CASCADE"))
+    title: Mapped[str]
+    played_on: Mapped[str]
+    path: Mapped[str]
+    fingerprint: Mapped[str] = mapped_column(index=True)
+    mirrored: Mapped[bool]
+    width: Mapped[int]
+    height: Mapped[int]
+    duration_s: Mapped[float]
+
+
+class FitRow(Base):
+    __tablename__ = "fits"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    take_id: Mapped[int] = mapped_column(ForeignKey("takes.id", ondelete="CASCADE"), index=True)
+    data: Mapped[str]
+    made_at: Mapped[str]
+
+
+class AnalysisRow(Base):
+    __tablename__ = "analyses"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    take_id: Mapped[int] = mapped_column(ForeignKey("takes.id", ondelete="CASCADE"), index=True)
+    fit_id: Mapped[int] = mapped_column(ForeignKey("fits.id", ondelete="CASCADE"))
+    version: Mapped[str]
+    profile: Mapped[str]
+    made_at: Mapped[str]
+    folder: Mapped[str]
+    summary: Mapped[str]
+
+
+class StrokeRow(Base):
+    __tablename__ = "strokes"
+    __table_args__ = (UniqueConstraint("analysis_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    analysis_id: Mapped[int] = mapped_column(ForeignKey("analyses.id", ondelete="CASCADE"), index=True)
+    number: Mapped[int]
+    data: Mapped[str]
+
+
+class FindingRow(Base):
+    __tablename__ = "findings"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    analysis_id: Mapped[int] = mapped_column(ForeignKey("analyses.id", ondelete="CASCADE"), index=True)
+    place: Mapped[int]
+    data: Mapped[str]
+    verdict: Mapped[str]
+    reason: Mapped[str]

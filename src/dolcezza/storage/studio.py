@@ -1,0 +1,264 @@
+"""The studio: students, instruments, takes, fits, analyses, in and out as records. One method, one transaction."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.orm import Session
+
+from dolcezza.core.base.errors import StudioError
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.rules import Finding
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.storage.database import Database
+from dolcezza.storage.files import disk_faults
+from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
+from dolcezza.storage.schema import AnalysisRow, FindingRow, FitRow, InstrumentRow, StrokeRow, StudentRow, TakeRow
+from dolcezza.storage.tables import (
+    finding_from_dict,
+    finding_to_dict,
+    read_text,
+    series_from_csv,
+    stroke_from_dict,
+    stroke_to_dict,
+)
+
+VERDICTS = ("open", "accepted", "dismissed")
+
+
+class StudioStore:
+    """A studio folder: ``studio.sqlite`` and, beside it, one folder an analysis with its open files."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = Path(folder)
+        self._db = Database(self.folder / "studio.sqlite")
+
+    def close(self) -> None:
+        """Let go of the database."""
+        self._db.close()
+
+    # students and their instruments
+
+    def add_student(self, student: Student) -> Student:
+        """Store a new student and return it with its id."""
+        with self._db.atomic() as session:
+            row = StudentRow(
+                name=student.name,
+                handed=student.handed,
+                profile=student.profile,
+                note=student.note,
+                since=student.since.isoformat(),
+            )
+            session.add(row)
+            session.flush()
+            return _student(row)
+
+    def change_student(self, student: Student) -> None:
+        """Store what has changed about a student."""
+        with self._db.atomic() as session:
+            row = _get(session, StudentRow, student.id, "student")
+            row.name, row.handed, row.profile, row.note = student.name, student.handed, student.profile, student.note
+
+    def students(self) -> list[Student]:
+        """All students by name."""
+        with self._db.atomic() as session:
+            return [_student(r) for r in session.scalars(select(StudentRow).order_by(StudentRow.name))]
+
+    def student(self, student_id: int) -> Student:
+        """One student. Raises StudioError."""
+        with self._db.atomic() as session:
+            return _student(_get(session, StudentRow, student_id, "student"))
+
+    def delete_student(self, student_id: int) -> None:
+        """Remove a student with all takes and everything measured. Videos stay where they are."""
+        with self._db.atomic() as session:
+            folders = session.scalars(
+                select(AnalysisRow.folder).join(TakeRow, TakeRow.id == AnalysisRow.take_id).where(TakeRow.student_id == student_id)
+            ).all()
+            session.execute(delete(StudentRow).where(StudentRow.id == student_id))
+        self._remove(list(folders))
+
+    def add_instrument(self, owned: OwnedInstrument) -> OwnedInstrument:
+        """Store an instrument of a student."""
+        with self._db.atomic() as session:
+            row = InstrumentRow(student_id=owned.student_id, name=owned.name, measured=json.dumps(owned.measured))
+            session.add(row)
+            session.flush()
+            return _instrument(row)
+
+    def instruments(self, student_id: int) -> list[OwnedInstrument]:
+        """Instruments of a student, newest last."""
+        with self._db.atomic() as session:
+            rows = session.scalars(select(InstrumentRow).where(InstrumentRow.student_id == student_id).order_by(InstrumentRow.id))
+            return [_instrument(r) for r in rows]
+
+    def instrument(self, instrument_id: int) -> OwnedInstrument:
+        """One instrument. Raises StudioError."""
+        with self._db.atomic() as session:
+            return _instrument(_get(session, InstrumentRow, instrument_id, "instrument"))
+
+    # takes
+
+    def add_take(self, take: Take) -> Take:
+        """Store a new take and return it with its id."""
+        with self._db.atomic() as session:
+            row = TakeRow(
+                student_id=take.student_id, instrument_id=take.instrument_id, title=take.title, played_on=take.played_on.isoformat(),
+                path=str(take.path), fingerprint=take.fingerprint, mirrored=take.mirrored, width=take.width, height=take.height,
+                duration_s=take.duration_s,
+            )  # fmt: skip
+            session.add(row)
+            session.flush()
+            return _take(row)
+
+    def take(self, take_id: int) -> Take:
+        """One take. Raises StudioError."""
+        with self._db.atomic() as session:
+            return _take(_get(session, TakeRow, take_id, "take"))
+
+    def take_by_fingerprint(self, fingerprint: str) -> Take | None:
+        """The take that shows the same video, if there is one."""
+        with self._db.atomic() as session:
+            row = session.scalars(select(TakeRow).where(TakeRow.fingerprint == fingerprint)).first()
+            return _take(row) if row else None
+
+    def move_take(self, take_id: int, path: Path) -> None:
+        """Note that the video now lies elsewhere."""
+        with self._db.atomic() as session:
+            _get(session, TakeRow, take_id, "take").path = str(path)
+
+    def change_take(self, take_id: int, *, mirrored: bool, instrument_id: int) -> None:
+        """Store the take's settings that the measuring needs."""
+        with self._db.atomic() as session:
+            row = _get(session, TakeRow, take_id, "take")
+            row.mirrored, row.instrument_id = mirrored, instrument_id
+
+    def takes(self, student_id: int) -> list[TakeStatus]:
+        """Takes of a student, newest first, with how far each has got."""
+        with self._db.atomic() as session:
+            rows = session.scalars(
+                select(TakeRow).where(TakeRow.student_id == student_id).order_by(TakeRow.played_on.desc(), TakeRow.id.desc())
+            )
+            return [self._status(session, r) for r in rows]
+
+    def _status(self, session: Session, row: TakeRow) -> TakeStatus:
+        pinned = session.scalar(select(func.count()).select_from(FitRow).where(FitRow.take_id == row.id)) or 0
+        latest = session.scalar(select(func.max(AnalysisRow.id)).where(AnalysisRow.take_id == row.id))
+        strokes = findings = 0
+        if latest is not None:
+            strokes = session.scalar(select(func.count()).select_from(StrokeRow).where(StrokeRow.analysis_id == latest)) or 0
+            open_ones = (
+                select(func.count()).select_from(FindingRow).where(FindingRow.analysis_id == latest, FindingRow.verdict != "dismissed")
+            )
+            findings = session.scalar(open_ones) or 0
+        name = session.scalar(select(InstrumentRow.name).where(InstrumentRow.id == row.instrument_id)) or ""
+        return TakeStatus(_take(row), name, bool(pinned), latest is not None, strokes, findings)
+
+    def delete_take(self, take_id: int) -> None:
+        """Remove a take and everything measured from it. The video stays where it is."""
+        with self._db.atomic() as session:
+            folders = list(session.scalars(select(AnalysisRow.folder).where(AnalysisRow.take_id == take_id)))
+            session.execute(delete(TakeRow).where(TakeRow.id == take_id))
+        self._remove(folders)
+
+    def _remove(self, folders: list[str]) -> None:
+        for name in folders:
+            with disk_faults(self.folder / name):
+                shutil.rmtree(self.folder / name, ignore_errors=False) if (self.folder / name).exists() else None
+
+    # fits
+
+    def save_fit(self, take_id: int, data: dict[str, Any], made_at: str) -> int:
+        """Keep a fit (plain JSON data); older ones stay. Returns its id."""
+        with self._db.atomic() as session:
+            row = FitRow(take_id=take_id, data=json.dumps(data), made_at=made_at)
+            session.add(row)
+            session.flush()
+            return row.id
+
+    def latest_fit(self, take_id: int) -> tuple[int, dict[str, Any]] | None:
+        """The newest fit of a take with its id."""
+        with self._db.atomic() as session:
+            row = session.scalars(select(FitRow).where(FitRow.take_id == take_id).order_by(FitRow.id.desc())).first()
+            return (row.id, json.loads(row.data)) if row else None
+
+    # analyses
+
+    def new_folder(self, take_id: int) -> Path:
+        """An unused folder for the files of an analysis."""
+        base = self.folder / "takes" / str(take_id)
+        k = 1
+        while (base / f"analysis-{k}").exists():
+            k += 1
+        return base / f"analysis-{k}"
+
+    def save_analysis(
+        self, take_id: int, fit_id: int, *, version: str, profile: str, made_at: str, folder: Path,
+        summary: dict[str, Any], strokes: list[Stroke], findings: list[Finding],
+    ) -> int:  # fmt: skip
+        """Record an analysis whose files already lie in ``folder``. All of it or nothing."""
+        with self._db.atomic() as session:
+            row = AnalysisRow(
+                take_id=take_id, fit_id=fit_id, version=version, profile=profile, made_at=made_at,
+                folder=str(folder.relative_to(self.folder)), summary=json.dumps(summary),
+            )  # fmt: skip
+            session.add(row)
+            session.flush()
+            session.add_all(StrokeRow(analysis_id=row.id, number=s.number, data=json.dumps(stroke_to_dict(s))) for s in strokes)
+            session.add_all(
+                FindingRow(analysis_id=row.id, place=k, data=json.dumps(finding_to_dict(f)), verdict="open", reason="")
+                for k, f in enumerate(findings)
+            )
+            return row.id
+
+    def latest_analysis(self, take_id: int) -> StoredAnalysis | None:
+        """The newest analysis of a take with its per-frame record. Raises StudioError if its files are gone."""
+        with self._db.atomic() as session:
+            row = session.scalars(select(AnalysisRow).where(AnalysisRow.take_id == take_id).order_by(AnalysisRow.id.desc())).first()
+            if row is None:
+                return None
+            strokes = session.scalars(select(StrokeRow).where(StrokeRow.analysis_id == row.id).order_by(StrokeRow.number)).all()
+            findings = session.scalars(select(FindingRow).where(FindingRow.analysis_id == row.id).order_by(FindingRow.place)).all()
+            return StoredAnalysis(
+                id=row.id, take_id=take_id, profile=row.profile, version=row.version, made_at=row.made_at,
+                series=self._series(self.folder / row.folder), strokes=[stroke_from_dict(json.loads(s.data)) for s in strokes],
+                findings=[JudgedFinding(finding_from_dict(json.loads(f.data)), f.verdict, f.reason, f.id) for f in findings],
+                summary=json.loads(row.summary), folder=self.folder / row.folder,
+            )  # fmt: skip
+
+    def _series(self, folder: Path) -> BowSeries:
+        return series_from_csv(read_text(folder / "frames.csv"))
+
+    def judge(self, finding_id: int, verdict: str, reason: str = "") -> None:
+        """Keep the teacher's word on a finding. Raises StudioError."""
+        if verdict not in VERDICTS:
+            raise StudioError(f"'{verdict}' is not a verdict.", f"One of: {', '.join(VERDICTS)}.")
+        with self._db.atomic() as session:
+            session.execute(update(FindingRow).where(FindingRow.id == finding_id).values(verdict=verdict, reason=reason))
+
+
+def _get(session: Session, kind: type, row_id: int, what: str) -> Any:
+    row = session.get(kind, row_id)
+    if row is None:
+        raise StudioError(f"This {what} is no longer in the studio.", "Reload the list.")
+    return row
+
+
+def _student(row: StudentRow) -> Student:
+    return Student(row.name, row.handed, row.profile, row.note, date.fromisoformat(row.since), row.id)
+
+
+def _instrument(row: InstrumentRow) -> OwnedInstrument:
+    return OwnedInstrument(row.student_id, row.name, json.loads(row.measured), row.id)
+
+
+def _take(row: TakeRow) -> Take:
+    return Take(
+        row.student_id, row.instrument_id, row.title, date.fromisoformat(row.played_on), Path(row.path), row.fingerprint,
+        row.width, row.height, row.duration_s, row.mirrored, row.id,
+    )  # fmt: skip

@@ -1,0 +1,73 @@
+"""Make the pictures in docs/screenshots from the demo studio:  python tools/screenshots.py [FOLDER]."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QEventLoop, QTimer
+
+from dolcezza.app.main import make_app
+from dolcezza.app.windows.main_window import PINS, STUDENTS, TAKE, MainWindow
+from dolcezza.services import demo
+from dolcezza.services.studio import Studio
+
+
+def wait(ms: int) -> None:
+    """Let the window work for a while."""
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
+def measured(window: MainWindow) -> None:
+    """Measure the open take and wait for it."""
+    loop = QEventLoop()
+    window.jobs.done.connect(loop.quit)
+    window.jobs.failed.connect(loop.quit)
+    window.measure()
+    loop.exec()
+    wait(900)
+    window.notice.hide()
+    wait(50)
+
+
+def shoot(window: MainWindow, folder: Path, name: str) -> None:
+    """Save what the window shows."""
+    wait(450)
+    window.grab().save(str(folder / f"{name}.png"))
+
+
+def main() -> None:
+    """All main views, light, and the strokes in dark."""
+    folder = Path(sys.argv[1] if len(sys.argv) > 1 else "docs/screenshots")
+    folder.mkdir(parents=True, exist_ok=True)
+    make_app(sys.argv[:1])
+    with tempfile.TemporaryDirectory() as temporary:
+        window = MainWindow(Studio(Path(temporary)))
+        ids = demo.fill(window.studio)
+        window.show()
+        window.students.reload()
+        window.open_take(ids["demo-a1"])
+        measured(window)
+        shoot(window, folder, "strokes")
+        window.other_theme()
+        shoot(window, folder, "strokes-dark")
+        window.other_theme()
+        window.go_to_step(PINS)
+        shoot(window, folder, "pins")
+        window.go_to_step(TAKE)
+        shoot(window, folder, "take")
+        window.go_to_step(STUDENTS)
+        shoot(window, folder, "students")
+        window.open_take(ids["dev-cello"])
+        measured(window)
+        shoot(window, folder, "strokes-cello")
+        window.close()
+
+
+main()
