@@ -81,6 +81,10 @@ def _residuals(q: Array, world: Array, xy: Array, weight: Array, center: Array, 
     return np.concatenate([((seen - xy) * weight[:, None]).ravel(), [(q[6] - log_prior) / FOCAL_LOG_SD]])
 
 
+def _descend(start: Array, args: tuple) -> OptimizeResult:
+    return least_squares(_residuals, start, args=args, method="lm", max_nfev=200, x_scale=[0.1] * 3 + [50.0] * 3 + [0.1])
+
+
 def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]:
     out = []
     for f in (0.8 * focal, 1.1 * focal, 1.5 * focal):
@@ -113,7 +117,11 @@ def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], si
         rough = _residuals(start, *args)
         if found and rough @ rough > 1e7:
             continue
-        fit = least_squares(_residuals, start, args=args, method="lm", max_nfev=200, x_scale=[0.1] * 3 + [50.0] * 3 + [0.1])
+        fit = _descend(start, args)
+        # a Rodrigues vector longer than half a turn is another name for a shorter one; the covariance is told for that
+        short = np.concatenate([cv2.Rodrigues(cv2.Rodrigues(fit.x[:3])[0])[0].ravel(), fit.x[3:]])
+        if np.linalg.norm(short[:3] - fit.x[:3]) > 1e-6:
+            fit = _descend(short, args)
         found.append((2 * fit.cost, fit))
     front: list[tuple[float, OptimizeResult]] = []
     behind: list[tuple[float, OptimizeResult]] = []

@@ -101,7 +101,7 @@ def describe(series: BowSeries, span: Span, number: int) -> Stroke:
     slope = drift = float("nan")
     if len(at) > 4 and np.ptp(place) > 0.05:
         slope = float(np.polyfit(place, angle, 1)[0])
-        drift = float(np.polyfit((t[at] - span.start_s) / length_s, contact, 1)[0])
+        drift = float(np.polyfit(place, contact, 1)[0] * (end - start))
     quick = np.abs(speed[(t[at] > span.start_s + 0.1 * length_s) & (t[at] < span.end_s - 0.1 * length_s)])
     quick = quick[np.isfinite(quick)]
     names = Counter(series.strings[k] for k in at)

@@ -25,6 +25,8 @@ FASTEST_PER_S = 4.0
 """Bow lengths a second that no player draws (more than 2.5 m/s): the bow was taken off and set down elsewhere."""
 SPEED_LEVELS = (0.06, 0.24)
 """Shares of a stroke's top speed from which its standstill is worked out."""
+SHORT_REST_SHARE = 0.1
+"""In slow bows the turn itself is slow: it may last this share of the shorter of the two strokes."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
 
@@ -63,7 +65,8 @@ def _segment_run(p: Array, t: Array) -> list[Span]:
                 legs.append((_edge(p, t, a, b, first=True), _edge(p, t, a, b, first=False), bool(p[b] > p[a])))
     for k in range(len(legs) - 1):
         (s0, e0, d0), (s1, e1, d1) = legs[k], legs[k + 1]
-        if d0 != d1 and 0 <= s1 - e0 < SHORT_REST_S:
+        longest = max(SHORT_REST_S, SHORT_REST_SHARE * min(e0 - s0, e1 - s1))
+        if d0 != d1 and 0 <= s1 - e0 < longest:
             middle = 0.5 * (e0 + s1)
             legs[k], legs[k + 1] = (s0, middle, d0), (middle, e1, d1)
     return [Span(s, e, d) for s, e, d in legs if e - s >= LEAST_TIME_S]

@@ -1,0 +1,98 @@
+"""The command line, run as a user runs it."""
+
+from __future__ import annotations
+
+import csv
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import dolcezza
+from dolcezza.cli.main import parser
+from dolcezza.services.demo import demo_video
+
+README = Path(__file__).parents[2] / "README.md"
+
+
+def run(*arguments: object, **options) -> subprocess.CompletedProcess:
+    return subprocess.run(
+        [sys.executable, "-m", "dolcezza", *map(str, arguments)], capture_output=True, text=True, check=False, timeout=240, **options
+    )
+
+
+def test_version_and_help():
+    assert run("--version").stdout.strip() == f"dolcezza {dolcezza.__version__}"
+    done = run("--help")
+    assert done.returncode == 0
+    assert "analyse" in done.stdout
+
+
+def test_analyse_writes_the_four_files(tmp_path):
+    video = demo_video("demo-a3")
+    done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out")
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.startswith("6 strokes")
+    with (tmp_path / "out" / "frames.csv").open() as handle:
+        rows = list(csv.DictReader(handle))
+    assert len(rows) == 228
+    wanted = "t_s bow_angle_deg bow_angle_sd_deg contact_point_mm contact_point_sd_mm bow_position string elbow_level_deg shoulder_x_px"
+    assert list(rows[0])[:9] == wanted.split()
+    with (tmp_path / "out" / "strokes.csv").open() as handle:
+        strokes = list(csv.DictReader(handle))
+    assert [s["direction"] for s in strokes] == ["down", "up"] * 3
+    assert json.loads((tmp_path / "out" / "summary.json").read_text())["dolcezza"] == dolcezza.__version__
+
+
+@pytest.mark.parametrize(
+    ("take", "fit", "words"),
+    [
+        ("missing.mp4", "good", "no longer where it was"),
+        ("notes.txt", "good", "not a video"),
+        ("good", "missing.json", "no fit file"),
+        ("good", "bad.json", "JSON text"),
+        ("good", "three.json", "1 of the first four"),
+        ("good", "banjo.json", "not an instrument"),
+    ],
+)
+def test_bad_input_gives_one_sentence_and_code_two(tmp_path, take, fit, words):
+    video = demo_video("demo-a3")
+    good = json.loads(video.with_suffix(".fit.json").read_text())
+    (tmp_path / "notes.txt").write_text("long bows")
+    (tmp_path / "bad.json").write_text("{")
+    three = {k: v for k, v in good["pins"][0]["points"].items() if k != "board_bass"}
+    (tmp_path / "three.json").write_text(json.dumps({**good, "pins": [{"t_s": 0.3, "points": three}]}))
+    (tmp_path / "banjo.json").write_text(json.dumps({**good, "instrument": "banjo"}))
+    done = run(
+        "analyse", video if take == "good" else tmp_path / take, "--out", tmp_path / "out",
+        "--fit", video.with_suffix(".fit.json") if fit == "good" else tmp_path / fit,
+    )  # fmt: skip
+    assert done.returncode == 2
+    assert words in done.stderr
+    assert len(done.stderr.strip().splitlines()) == 1
+    assert "Traceback" not in done.stderr
+    assert not (tmp_path / "out").exists()
+
+
+def test_every_command_and_option_is_in_the_readme():
+    text = README.read_text(encoding="utf-8")
+    for action in parser()._subparsers._group_actions[0].choices.items():
+        name, command = action
+        assert f"dolcezza {name}" in text
+        for option in (o for a in command._actions for o in a.option_strings if o.startswith("--") and o != "--help"):
+            assert option in text, option
+
+
+def test_the_demonstration_without_a_display(tmp_path):
+    import os
+
+    env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_DATA_HOME": str(tmp_path / "data")}
+    env.pop("DISPLAY", None)
+    done = run("demo", "--out", tmp_path / "demo-output", env=env)
+    assert done.returncode == 0, done.stderr
+    assert "no display" in done.stdout
+    made = {p.name: p.stat().st_size for p in (tmp_path / "demo-output").iterdir()}
+    assert set(made) == {"screenshot.png", "frames.csv", "strokes.csv", "findings.json", "summary.json"}
+    assert made["screenshot.png"] > 40_000

@@ -1,0 +1,96 @@
+"""The solver, on lines made by an independent projection: what went in comes out, on every instrument and string."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+
+from dolcezza.core.bowing.smooth import smooth_bow
+from dolcezza.core.bowing.solve import Poses, solve_string
+from dolcezza.core.bowing.strings import solve_bow
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_path import BowLines
+from tests_support import camera_at, seen_lines
+
+
+def poses(camera: Camera, n: int) -> Poses:
+    return Poses.of([camera] * n)
+
+
+@pytest.mark.parametrize("name", ["violin 4/4", "viola 16", "cello 4/4"])
+@pytest.mark.parametrize("string", [0, 1, 2, 3])
+def test_a_seen_line_gives_back_angle_contact_and_position(name, string):
+    model = InstrumentModel(instrument(name))
+    camera = camera_at(model, -20, 40)
+    n = 9
+    truth = np.column_stack(
+        [np.linspace(0.35, 0.6, n) * model.spec.bridge_to_fingerboard, np.linspace(-6, 8, n), np.full(n, model.string_planes[string]), np.linspace(0.1, 0.9, n)]
+    )  # fmt: skip
+    lines = seen_lines(model, camera, truth, string)
+    got = solve_string(model, lines, poses(camera, n), string, scale_px=1.0)
+    assert np.abs(got.params[:, 1] - truth[:, 1]).max() < 0.6
+    assert np.abs(got.params[:, 0] - truth[:, 0]).max() < 0.8
+    assert np.abs(got.params[:, 3] - truth[:, 3]).max() < 0.01
+
+
+def test_signs_are_those_of_the_definition():
+    """+ = tip towards the scroll (+x), frog on the treble side for the violin, on the bass side for the cello."""
+    violin, cello = (InstrumentModel(instrument(f"{k} 4/4")) for k in ("violin", "cello"))
+    assert violin.bow_direction(10.0, 0.0)[0] > 0
+    assert violin.bow_direction(0.0, 0.0)[1] > 0
+    assert cello.bow_direction(10.0, 0.0)[0] > 0
+    assert cello.bow_direction(0.0, 0.0)[1] < 0
+
+
+def test_the_string_is_told_from_the_picture_alone():
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -20, 35)
+    n = 25
+    string = np.repeat(np.arange(4), n)
+    params = np.column_stack(
+        [np.full(4 * n, 28.0), np.tile(np.linspace(-4, 4, n), 4), model.string_planes[string], np.tile(np.linspace(0.1, 0.9, n), 4)]
+    )
+    lines = seen_lines(model, camera, params, string, rng=np.random.default_rng(1))
+    got = solve_bow(model, lines, poses(camera, 4 * n), scale_px=1.0)
+    assert (got.string == string).mean() > 0.97
+
+
+def test_a_hint_overrules_a_view_that_cannot_tell():
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -20, 35)
+    params = np.tile([28.0, 0.0, model.string_planes[1], 0.5], (12, 1))
+    lines = seen_lines(model, camera, params, 1)
+    hint = np.zeros((12, 4))
+    hint[:, [0, 1, 3]] = 60.0
+    assert set(solve_bow(model, lines, poses(camera, 12), scale_px=1.0, hint=hint).string) == {2}
+
+
+def test_smoothing_bridges_frames_without_a_head_and_takes_out_noise():
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -20, 35)
+    t = np.arange(60) / 30.0
+    position = 0.5 - 0.4 * np.cos(2 * np.pi * t / 2.0)
+    truth = np.column_stack([np.full(60, 30.0), 5 * np.sin(2 * np.pi * t / 2.0), np.full(60, model.string_planes[2]), position])
+    lines = seen_lines(model, camera, truth, 2, rng=np.random.default_rng(2), end_noise=3.0)
+    head = lines.head.copy()
+    head[20:26] = np.nan
+    lines = BowLines(lines.point, lines.direction, lines.fit_sd, head, np.full(60, np.nan), lines.frog_sd, lines.confidence)
+    alone = solve_string(model, lines, poses(camera, 60), 2, scale_px=1.0)
+    together, covariance = smooth_bow(model, lines, poses(camera, 60), np.full(60, 2), alone.params, t, scale_px=1.0)
+    error = np.abs(together[:, 3] - position)
+    assert error[20:26].max() < 0.02
+    assert np.median(error) < np.median(np.abs(alone.params[:, 3] - position))
+    assert np.linalg.eigvalsh(covariance).min() > 0
+
+
+def test_our_pinhole_agrees_with_opencv():
+    """Outside check: cv2.projectPoints (OpenCV, reference library)."""
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, 30, 40)
+    points = np.random.default_rng(0).normal(0, 150, (50, 3))
+    k = np.array([[camera.focal, 0, camera.center[0]], [0, camera.focal, camera.center[1]], [0, 0, 1.0]])
+    theirs = cv2.projectPoints(points, camera.rvec, camera.tvec, k, None)[0][:, 0]
+    assert np.abs(camera.project(points) - theirs).max() < 1e-6

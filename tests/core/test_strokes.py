@@ -1,0 +1,133 @@
+"""Strokes: cut where the bow turns, stops, is lifted; figures that follow from the movement."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dolcezza.core.strokes.figures import find_strokes
+from dolcezza.core.strokes.segment import segment
+from dolcezza.core.strokes.signature import Shape, signature
+from tests_support import minimum_jerk, series_from
+
+RATE = 60.0
+
+
+def joined(*parts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    position = np.concatenate(parts)
+    return np.arange(len(position)) / RATE, position
+
+
+def rest(place: float, seconds: float) -> np.ndarray:
+    return np.full(round(seconds * RATE), place)
+
+
+def test_down_and_up_with_rests_before_and_after():
+    t, p = joined(rest(0.1, 0.8), minimum_jerk(0.1, 0.9, 1.0), minimum_jerk(0.9, 0.1, 1.2), rest(0.1, 0.7))
+    spans = segment(p, t)
+    assert [s.down for s in spans] == [True, False]
+    assert spans[0].start_s == pytest.approx(0.8, abs=0.06)
+    assert spans[0].end_s == pytest.approx(1.81, abs=0.04)
+    assert spans[0].end_s == spans[1].start_s
+    assert spans[1].end_s == pytest.approx(3.03, abs=0.06)
+
+
+def test_noise_at_rest_makes_no_strokes():
+    rng = np.random.default_rng(0)
+    t = np.arange(300) / RATE
+    assert segment(0.4 + rng.normal(0, 0.003, 300), t) == []
+
+
+def test_strokes_survive_noise_and_missing_frames():
+    rng = np.random.default_rng(1)
+    t, p = joined(*[minimum_jerk(a, 1 - a, 0.8) for a in (0.1, 0.9, 0.1, 0.9)])
+    noisy = p + rng.normal(0, 0.002, len(p))
+    noisy[40:45] = np.nan
+    spans = segment(noisy, t)
+    assert [s.down for s in spans] == [True, False, True, False]
+    for k, span in enumerate(spans):
+        assert span.start_s == pytest.approx(k * 49 / RATE, abs=0.08)
+
+
+def test_a_halt_in_one_direction_makes_two_strokes():
+    t, p = joined(minimum_jerk(0.1, 0.5, 0.6), rest(0.5, 0.4), minimum_jerk(0.5, 0.9, 0.6))
+    assert [s.down for s in segment(p, t)] == [True, True]
+
+
+def test_a_bow_set_down_elsewhere_is_a_new_stroke():
+    t, p = joined(minimum_jerk(0.9, 0.1, 0.6), minimum_jerk(0.5, 0.9, 0.6))
+    spans = segment(p, t)
+    assert [s.down for s in spans] == [False, True]
+    assert spans[0].end_s == pytest.approx(0.6, abs=0.08)
+
+
+@pytest.mark.parametrize(("seconds", "travel"), [(0.12, 0.15), (0.3, 0.4), (2.0, 0.6), (20.0, 0.7)])
+def test_very_short_and_very_long_strokes(seconds, travel):
+    far = 0.2 + travel
+    t, p = joined(rest(0.2, 0.3), minimum_jerk(0.2, far, seconds), minimum_jerk(far, 0.2, seconds), rest(0.2, 0.3))
+    spans = segment(p, t)
+    assert [s.down for s in spans] == [True, False]
+    assert spans[0].end_s == pytest.approx(0.3 + seconds, abs=0.08)
+
+
+def test_nothing_measured_means_no_strokes():
+    assert segment(np.full(50, np.nan), np.arange(50) / 30.0) == []
+    assert segment(np.zeros(0), np.zeros(0)) == []
+
+
+def test_top_speed_of_the_smoothest_stroke_is_1875_of_the_mean():
+    """Flash & Hogan 1985 (minimum-jerk movement, from memory): peak speed = 1.875 x mean speed."""
+    t, p = joined(rest(0.1, 0.5), minimum_jerk(0.1, 0.9, 1.0), rest(0.9, 0.5))
+    (stroke,) = find_strokes(series_from(t, p))
+    speed = np.abs(np.gradient(p, t)) * 64.5
+    assert stroke.peak_speed_cm_s == pytest.approx(1.875 * 0.8 * 64.5, rel=0.03)
+    assert stroke.peak_speed_cm_s == pytest.approx(speed.max(), rel=0.02)
+    assert stroke.share_used == pytest.approx(0.8, abs=0.01)
+
+
+def test_speed_has_the_sign_of_the_stroke():
+    t, p = joined(minimum_jerk(0.1, 0.9, 1.0), minimum_jerk(0.9, 0.1, 1.0))
+    series = series_from(t, p)
+    down, up = find_strokes(series)
+    assert down.direction == "down"
+    assert series["bow_speed_cm_s"][20] > 0 > series["bow_speed_cm_s"][90]
+    assert up.mean_speed_cm_s == pytest.approx(down.mean_speed_cm_s, rel=0.05)
+
+
+def test_thirds_slope_and_drift_of_a_bow_that_swings():
+    t, p = joined(minimum_jerk(0.0, 1.0, 1.0))
+    (stroke,) = find_strokes(series_from(t, p, angle=-8 + 16 * p, contact=25 + 10 * p))
+    assert stroke.angle_slope == pytest.approx(16, abs=0.2)
+    assert stroke.angle_frog < -5 < stroke.angle_middle < 5 < stroke.angle_tip
+    assert stroke.contact_drift == pytest.approx(10, abs=0.3)
+    assert abs(stroke.angle_worst) == pytest.approx(8, abs=0.3)
+
+
+def test_a_stroke_says_what_share_of_it_was_seen():
+    t, p = joined(minimum_jerk(0.1, 0.9, 1.0))
+    series = series_from(t, p)
+    for column in ("bow_angle_deg", "contact_point_mm"):
+        series.values[column][:12] = np.nan
+    (stroke,) = find_strokes(series)
+    assert stroke.share_seen == pytest.approx(1 - 12 / 61, abs=0.05)
+
+
+def shape_of(angle) -> Shape:
+    t, p = joined(minimum_jerk(0.0, 1.0, 1.0))
+    return signature(find_strokes(series_from(t, p, angle=angle(p))), 4.0).shape
+
+
+@pytest.mark.parametrize(
+    ("angle", "shape"),
+    [
+        (lambda p: 0 * p + 1.0, Shape.STRAIGHT),
+        (lambda p: -9 + 18 * p, Shape.SWING),
+        (lambda p: 8 - 16 * p, Shape.SWING),
+        (lambda p: np.where(p > 0.7, 40 * (p - 0.7), 0.0), Shape.TIP_ONLY),
+        (lambda p: np.where(p < 0.3, -40 * (0.3 - p), 0.0), Shape.FROG_ONLY),
+        (lambda p: 0 * p - 7.0, Shape.CONSTANT),
+    ],
+)
+def test_the_shape_along_the_bow_names_the_cause(angle, shape):
+    """Which shape goes with which cause: common practice, no source."""
+    assert shape_of(angle) is shape

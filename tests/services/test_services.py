@@ -1,0 +1,284 @@
+"""What a user does, without a window."""
+
+from __future__ import annotations
+
+import json
+import shutil
+
+import numpy as np
+import pytest
+
+from dolcezza.core.base.errors import MediaError, PinError, StudioError, TrackingError
+from dolcezza.core.base.job import finish
+from dolcezza.core.instrument.model import REQUIRED_PINS
+from dolcezza.services import demo
+from dolcezza.services.analysis import analyse
+from dolcezza.services.demo import demo_video
+from dolcezza.services.fitfile import Fit, PinnedMoment, fit_from_dict, fit_to_dict, flipped, read_fit
+from dolcezza.services.pinning import PinSession
+from dolcezza.services.results import write_analysis
+from dolcezza.services.studio import SameVideo, Studio
+from dolcezza.services.undo import Step, UndoStack
+
+
+def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
+    fit = measured.fit("demo-a1")
+    own = Fit(fit.instrument, fit.pins, "left", True, "x.mp4", {"hair_length": 525.0})
+    assert fit_from_dict(json.loads(json.dumps(fit_to_dict(own)))) == own
+    assert own.spec.hair_length == 525.0
+    assert not own.flip
+    assert Fit(fit.instrument, (), "left").flip
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        ([], "does not hold a fit"),
+        ({"pins": []}, "does not name the instrument"),
+        ({"instrument": "violin 4/4", "pins": []}, "has no pins"),
+        ({"instrument": "violin 4/4", "pins": [{"t_s": 0.3}]}, "cannot be read"),
+        ({"instrument": "violin 4/4", "pins": [{"t_s": 0, "points": {"knee": [1, 2]}}]}, "not a place on the instrument"),
+        ({"instrument": "violin 4/4", "handed": "both", "pins": [{"t_s": 0, "points": {}}]}, "'handed'"),
+    ],
+)
+def test_bad_fits_get_a_sentence(data, words):
+    with pytest.raises(PinError, match=words):
+        fit_from_dict(data)
+
+
+def test_missing_and_garbled_fit_files(tmp_path):
+    with pytest.raises(PinError, match="no fit file"):
+        read_fit(tmp_path / "none.json")
+    (tmp_path / "bad.json").write_text("{not json")
+    with pytest.raises(PinError, match="JSON text"):
+        read_fit(tmp_path / "bad.json")
+
+
+# pinning
+
+
+def session(measured, names=None) -> PinSession:
+    fit = measured.fit("dev-straight")
+    points = fit.pins[0].points
+    kept = {k: v for k, v in points.items() if names is None or k in names}
+    return PinSession(Fit(fit.instrument, (PinnedMoment(0.3, kept),)), (1280, 720), 0.0)
+
+
+def test_four_clicks_are_enough_and_the_rest_makes_it_better(measured):
+    points = measured.fit("dev-straight").pins[0].points
+    pins = PinSession(Fit("violin 4/4", ()), (1280, 720), 0.3)
+    told = []
+    pins.changed = told.append
+    for k, name in enumerate(REQUIRED_PINS):
+        assert pins.next_pin == name
+        assert not pins.state.ready
+        assert f"{4 - k} of the first four" in pins.state.problem
+        pins.set(name, *points[name])
+    assert pins.state.ready
+    assert len(told) == 4
+    few = pins.state.precision.bow_angle_deg
+    for name in ("lower_bout_treble", "upper_bout_bass", "upper_bout_treble", "end_button"):
+        pins.set(name, *points[name])
+    assert pins.state.precision.bow_angle_deg < few
+    assert pins.result().pins[0].points.keys() == points.keys()
+    assert pins.state.outline.shape[1] == 2
+    assert pins.state.strings.shape == (4, 2, 2)
+
+
+def test_one_drag_is_one_undo_step(measured):
+    pins = session(measured)
+    start = pins.state.points["bridge_bass"]
+    before = dict(pins.state.points)
+    for k in range(10):
+        pins.move("bridge_bass", start[0] + k, start[1])
+    pins.set("bridge_bass", start[0] + 9, start[1], before=before)
+    assert pins.undo.undo_label == "pin moved"
+    assert pins.undo.undo()
+    assert pins.state.points["bridge_bass"] == start
+    assert pins.undo.redo()
+    assert pins.state.points["bridge_bass"] == (start[0] + 9, start[1])
+    pins.remove("end_button")
+    pins.clear()
+    assert not pins.state.ready
+    pins.undo.undo()
+    pins.undo.undo()
+    assert "end_button" in pins.state.points
+
+
+def test_swapped_sides_are_offered_and_mended(measured):
+    pins = session(measured)
+    pins.swap_sides()
+    assert pins.state.swap
+    assert "exchanged" in pins.state.problem
+    with pytest.raises(PinError):
+        pins.result()
+    pins.swap_sides()
+    assert pins.state.ready
+
+
+def test_a_mirrored_picture_is_pinned_as_it_is_seen(measured):
+    fit = measured.fit("dev-straight")
+    points = flipped(fit.pins[0].points, 1280)
+    pins = PinSession(Fit("violin 4/4", (PinnedMoment(0.3, points),)), (1280, 720), 0.3)
+    assert pins.state.swap
+    pins.settings(mirrored=True)
+    assert pins.state.ready
+    straight = session(measured)
+    assert np.allclose(pins.state.bridge[:, 0], 1280 - straight.state.bridge[:, 0], atol=0.01)
+
+
+def test_the_wrong_size_shows_in_the_worst_pin(measured):
+    pins = session(measured)
+    good = pins.state.fit.rms_px
+    pins.settings(instrument="cello 4/4")
+    assert pins.state.fit is None or pins.state.fit.rms_px > 2 * good
+    pins.settings(instrument="violin 4/4")
+    x, y = pins.state.points["upper_bout_bass"]
+    pins.set("upper_bout_bass", x + 12, y - 9)
+    assert pins.state.worst_pin[0] == "upper_bout_bass"
+
+
+# measuring
+
+
+def test_progress_comes_in_frames_and_the_job_can_be_stopped(measured):
+    work = analyse(demo_video("demo-a1"), measured.fit("demo-a1"))
+    stages = []
+    for progress in work:
+        stages.append(progress)
+        if progress.stage == "watching the bow" and progress.done > 30:
+            work.close()
+    assert stages[-1].total == pytest.approx(228, abs=3)
+    assert [p.done for p in stages if p.stage == "watching the bow"][:3] == [1, 6, 11]
+
+
+def test_a_left_handed_take_is_the_mirror_image_of_a_right_handed_one(measured, tmp_path):
+    """Film, mirrored left for right, of a left-handed player: the same figures come out, the pixels mirrored."""
+    import av
+
+    source = demo_video("demo-a1")
+    mirrored = tmp_path / "left.mp4"
+    with av.open(str(source)) as inside, av.open(str(mirrored), "w") as out:
+        stream = out.add_stream("mpeg4", rate=30)
+        stream.width, stream.height, stream.pix_fmt, stream.bit_rate = 1280, 720, "yuv420p", 8_000_000
+        for k, frame in enumerate(inside.decode(video=0)):
+            if k == 75:
+                break
+            image = np.ascontiguousarray(frame.to_ndarray(format="rgb24")[:, ::-1])
+            out.mux(stream.encode(av.VideoFrame.from_ndarray(image, format="rgb24")))
+        out.mux(stream.encode(None))
+    fit = measured.fit("demo-a1")
+    left = Fit(fit.instrument, tuple(PinnedMoment(m.t_s, flipped(m.points, 1280)) for m in fit.pins), "left")
+    got, usual = finish(analyse(mirrored, left)).series, measured("demo-a1").series
+    window = slice(30, 70)
+    assert np.nanmedian(np.abs(got["bow_angle_deg"][window] - usual["bow_angle_deg"][window])) < 0.8
+    assert np.nanmedian(np.abs(got["bow_position"][window] - usual["bow_position"][window])) < 0.01
+    assert np.nanmedian(np.abs((1280 - got["head_x_px"])[window] - usual["head_x_px"][window])) < 4
+
+
+def test_a_film_without_an_instrument_is_refused(film, measured):
+    path = film(frames=30, size=(1280, 720))
+    with pytest.raises(TrackingError, match="No bow|cannot be followed"):
+        finish(analyse(path, measured.fit("dev-straight")))
+
+
+def test_pins_beside_the_instrument_find_no_bow(measured):
+    """The pins of another take, on a part of the picture without strings."""
+    fit = measured.fit("dev-straight")
+    beside = {k: (x - 560, y + 290) for k, (x, y) in fit.pins[0].points.items()}
+    with pytest.raises(TrackingError, match="bow|instrument"):
+        finish(analyse(demo_video("dev-straight"), Fit(fit.instrument, (PinnedMoment(0.3, beside),))))
+
+
+def test_two_pinned_moments_follow_as_well_as_one(measured):
+    fit = measured.fit("demo-a1")
+    other = measured("demo-a1")
+    later = PinSession(fit, (1280, 720), 0.3).state.points
+    twice = Fit(fit.instrument, (*fit.pins, PinnedMoment(0.5, later)))
+    got = finish(analyse(demo_video("demo-a1"), twice))
+    assert len(got.strokes) == len(other.strokes)
+
+
+def test_the_files_of_an_analysis_hold_together(measured, tmp_path):
+    analysis = measured("demo-a1")
+    paths = write_analysis(analysis, tmp_path / "out")
+    assert [p.name for p in paths] == ["frames.csv", "strokes.csv", "findings.json", "summary.json"]
+    summary = json.loads((tmp_path / "out" / "summary.json").read_text())
+    assert summary["strokes"] == len(analysis.strokes) == 6
+    assert summary["frames"] == 228
+    assert set(summary["timings_s"]) >= {"fit", "decode", "follow", "find", "solve", "total"}
+    findings = json.loads((tmp_path / "out" / "findings.json").read_text())
+    assert {"kind", "strokes", "evidence_s", "value", "sd", "limit", "cause"} <= set(findings[0])
+
+
+# the studio
+
+
+def test_the_demo_studio_is_filled_once(tmp_path):
+    studio = Studio(tmp_path / "s")
+    ids = demo.fill(studio)
+    assert demo.fill(studio) == ids
+    assert len(ids) == 10
+    assert len(studio.students()) == len(demo.STUDENTS)
+    studio.close()
+
+
+def test_the_same_video_twice_and_a_video_that_moved(studio, tmp_path):
+    student = studio.students()[0]
+    copy = tmp_path / "copy.mp4"
+    shutil.copy(demo_video("dev-cello"), copy)
+    with pytest.raises(SameVideo, match="already in the studio") as caught:
+        studio.add_take(student.id, copy)
+    take = caught.value.take
+    studio.store.move_take(take.id, tmp_path / "gone.mp4")
+    found = studio.add_take(student.id, copy)
+    assert (found.id, found.path) == (take.id, copy)
+    with pytest.raises(StudioError, match="not the video of this take"):
+        studio.find_video(found, demo_video("demo-a1"))
+    assert studio.find_video(found, demo_video("dev-cello")).path == demo_video("dev-cello")
+
+
+def test_bad_students_and_bad_videos_change_nothing(studio, film):
+    before = studio.students()
+    with pytest.raises(StudioError, match="no name"):
+        studio.add_student("  ", "violin 4/4")
+    with pytest.raises(StudioError, match="already a student"):
+        studio.add_student(before[0].name.upper(), "violin 4/4")
+    with pytest.raises(MediaError, match="too short"):
+        studio.add_take(before[0].id, film(frames=3))
+    assert studio.students() == before
+
+
+def test_the_teachers_word_is_kept_and_can_be_undone(studio):
+    take = next(s.take for st in studio.students() for s in studio.takes(st.id) if s.analysed)
+    first = studio.analysis(take).findings[0]
+    studio.judge(first, "dismissed", "filmed from below")
+    assert studio.analysis(take).findings[0].reason == "filmed from below"
+    assert studio.undo.undo_label == "finding dismissed"
+    studio.undo.undo()
+    assert studio.analysis(take).findings[0].verdict == "open"
+    studio.undo.redo()
+    assert studio.analysis(take).findings[0].verdict == "dismissed"
+
+
+def test_removing_a_take_leaves_the_video(studio):
+    take = next(s.take for st in studio.students() for s in studio.takes(st.id) if s.analysed)
+    folder = studio.analysis(take).folder
+    studio.delete_take(take.id)
+    assert take.path.exists()
+    assert not folder.exists()
+
+
+def test_a_step_that_fails_stays_on_the_stack():
+    stack = UndoStack(limit=2)
+
+    def broken() -> None:
+        raise StudioError("The disk is full.")
+
+    stack.push(Step("a", broken, broken))
+    with pytest.raises(StudioError):
+        stack.undo()
+    assert stack.undo_label == "a"
+    for k in range(3):
+        stack.push(Step(str(k), lambda: None, lambda: None))
+    assert [stack.undo(), stack.undo(), stack.undo()] == [True, True, False]

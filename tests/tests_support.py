@@ -1,0 +1,65 @@
+"""Made-up views and lines for the core's tests; the projection is OpenCV's, not the program's."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from dolcezza.core.bowing.series import COLUMNS, BowSeries, speed_cm_s
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_path import BowLines
+
+
+def camera_at(model: InstrumentModel, azimuth_deg: float, height_deg: float, focal: float = 1300.0) -> Camera:
+    """A camera 4.6 string lengths from the bridge; azimuth 0 = in line with the scroll."""
+    az, el = np.radians([azimuth_deg, height_deg])
+    place = 4.6 * model.spec.string_length * np.array([np.cos(el) * np.cos(az), np.cos(el) * np.sin(az), np.sin(el)])
+    forward = -place / np.linalg.norm(place)
+    right = np.cross(forward, [0.0, 0.0, 1.0])
+    right /= np.linalg.norm(right)
+    rotation = np.array([right, np.cross(forward, right), forward])
+    return Camera(cv2.Rodrigues(rotation)[0].ravel(), -rotation @ place, focal, (640.0, 360.0))
+
+
+def seen_lines(model, camera, params, string, *, rng=None, end_noise=0.5) -> BowLines:
+    """What the tracking would see of bows with parameter rows (n, 4): hair lines and ends, by cv2.projectPoints."""
+    n = len(params)
+    string = np.broadcast_to(string, n)
+    k = np.array([[camera.focal, 0, camera.center[0]], [0, camera.focal, camera.center[1]], [0, 0, 1.0]])
+    contact = model.string_point(string, params[:, 0])
+    along = model.bow_direction(params[:, 1], params[:, 2])
+    length = model.spec.hair_length
+    frog = contact - along * (params[:, 3] * length)[:, None]
+    points = np.stack([contact, frog, frog + along * length], axis=1).reshape(-1, 3)
+    xy = cv2.projectPoints(points, camera.rvec, camera.tvec, k, None)[0].reshape(n, 3, 2)
+    direction = xy[:, 2] - xy[:, 1]
+    direction /= np.linalg.norm(direction, axis=1, keepdims=True)
+    ends = np.einsum("nki,ni->nk", xy[:, 1:] - xy[:, :1], direction)
+    noise = rng.normal(0, end_noise, ends.shape) if rng is not None else 0.0
+    ends = ends + noise
+    return BowLines(xy[:, 0], direction, np.full((n, 2), 0.05), ends[:, 1] - 1.5, ends[:, 0], np.full(n, 4.0), np.ones(n))
+
+
+def series_from(t, position, *, angle=0.0, contact=28.0, string="D", hair=645.0) -> BowSeries:
+    """A record as the bowing room would give it, from arrays or constants."""
+    n = len(t)
+    values = {name: np.full(n, np.nan) for name in COLUMNS if name != "string"}
+    values["t_s"] = np.asarray(t, float)
+    values["bow_position"] = np.asarray(position, float)
+    values["bow_angle_deg"] = np.broadcast_to(np.asarray(angle, float), n).copy()
+    values["bow_angle_sd_deg"] = np.full(n, 1.0)
+    values["contact_point_mm"] = np.broadcast_to(np.asarray(contact, float), n).copy()
+    values["contact_point_sd_mm"] = np.full(n, 1.0)
+    values["contact_fraction"] = values["contact_point_mm"] / 57.0
+    values["bow_position_sd"] = np.full(n, 0.005)
+    values["inclination_deg"] = np.zeros(n)
+    values["bow_speed_cm_s"] = speed_cm_s(values["bow_position"], values["t_s"], hair)
+    strings = [string] * n if isinstance(string, str) else list(string)
+    return BowSeries(values, strings)
+
+
+def minimum_jerk(start: float, end: float, seconds: float, rate: float = 60.0) -> np.ndarray:
+    """Positions of the smoothest movement from one place to another (Flash & Hogan 1985): 10 u^3 - 15 u^4 + 6 u^5."""
+    u = np.linspace(0, 1, round(seconds * rate) + 1)
+    return start + (end - start) * (10 * u**3 - 15 * u**4 + 6 * u**5)
