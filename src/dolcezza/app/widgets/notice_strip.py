@@ -22,6 +22,7 @@ class NoticeStrip(QFrame):
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.action = QPushButton()
+        self.action.setAccessibleName("What to do about it")
         self.close_button = QPushButton("Close")
         row.addWidget(self.words, 1)
         row.addWidget(self.action)
