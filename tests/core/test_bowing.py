@@ -26,9 +26,8 @@ def test_a_seen_line_gives_back_angle_contact_and_position(name, string):
     model = InstrumentModel(instrument(name))
     camera = camera_at(model, -20, 40)
     n = 9
-    truth = np.column_stack(
-        [np.linspace(0.35, 0.6, n) * model.spec.bridge_to_fingerboard, np.linspace(-6, 8, n), np.full(n, model.string_planes[string]), np.linspace(0.1, 0.9, n)]
-    )  # fmt: skip
+    contact = np.linspace(0.35, 0.6, n) * model.spec.bridge_to_fingerboard
+    truth = np.column_stack([contact, np.linspace(-6, 8, n), np.full(n, model.string_planes[string]), np.linspace(0.1, 0.9, n)])
     lines = seen_lines(model, camera, truth, string)
     got = solve_string(model, lines, poses(camera, n), string, scale_px=1.0)
     assert np.abs(got.params[:, 1] - truth[:, 1]).max() < 0.6
