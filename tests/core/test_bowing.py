@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
@@ -12,7 +14,6 @@ from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_path import BowLines
 from tests_support import camera_at, seen_lines
 
 
@@ -76,7 +77,7 @@ def test_smoothing_bridges_frames_without_a_head_and_takes_out_noise():
     lines = seen_lines(model, camera, truth, 2, rng=np.random.default_rng(2), end_noise=3.0)
     head = lines.head.copy()
     head[20:26] = np.nan
-    lines = BowLines(lines.point, lines.direction, lines.fit_sd, head, np.full(60, np.nan), lines.frog_sd, lines.confidence)
+    lines = replace(lines, head=head, frog=np.full(60, np.nan))
     alone = solve_string(model, lines, poses(camera, 60), 2, scale_px=1.0)
     together, covariance = smooth_bow(model, lines, poses(camera, 60), np.full(60, 2), alone.params, t, scale_px=1.0)
     error = np.abs(together[:, 3] - position)

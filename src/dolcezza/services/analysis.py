@@ -18,8 +18,11 @@ from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.findings.rules import Finding, find
 from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore, read_frames
+from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
+from dolcezza.core.sound.strings import open_pitches, string_costs
 from dolcezza.core.strokes.figures import Stroke, find_strokes
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
@@ -94,9 +97,11 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     t_s = np.array(times)
     rate = 1.0 / float(np.median(np.diff(t_s)))
     poses = steady_poses(followed, rate_hz=rate)
+    hint = _heard_strings(video, spec.family, t_s) if file.has_sound else None
     measured = measure_bow(
         model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,
         instrument_confidence=np.array([f.confidence for f in followed]),
+        hint=hint,
     )  # fmt: skip
     series = turned_back(measured.series, file.width) if fit.flip else measured.series
     timings["solve"] = time.perf_counter() - begin
@@ -166,6 +171,17 @@ def _check_seen(file: TakeFile, followed: list[Followed], candidates: list[list[
     if file.duration_s and times[-1] < 0.9 * file.duration_s - 0.5:
         notes.append(f"The file breaks off at {times[-1]:.1f} s of {file.duration_s:.1f} s; measured up to there.")
     return notes
+
+
+def _heard_strings(video: Path, family: str, t_s: Array) -> Array | None:
+    """What the sound says against each string, (n, 4); None when there is nothing to hear."""
+    sound = read_sound(video, rate_hz=RATE_HZ)
+    if sound is None:
+        return None
+    samples, start = sound
+    lowest = float(open_pitches(family)[0])
+    track = track_pitch(samples, start_s=start, lowest_hz=0.9 * lowest, highest_hz=20 * lowest)
+    return string_costs(track, t_s, family)
 
 
 def _length_px(model: InstrumentModel, fit: PinFit) -> float:

@@ -8,6 +8,7 @@ import numpy as np
 
 from dolcezza.core.base.geometry import mean_rotation, rotation_of, rotation_vector
 from dolcezza.core.base.signals import fill_gaps, smoothing_weight, whittaker
+from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
 from dolcezza.core.bowing.smooth import smooth_bow
 from dolcezza.core.bowing.solve import Poses, Solved, pin_spread
@@ -65,6 +66,7 @@ def measure_bow(
     """
     n = len(t_s)
     solution = solve_bow(model, lines, poses, scale_px=scale_px, hint=hint)
+    lines = uncover_hair(model, lines, poses, solution.params, solution.string)
     smoothed, covariance = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     stand_in = Solved(smoothed, solution.cost, covariance)
     covariance = covariance + pin_spread(model, lines, poses, np.maximum(solution.string, 0), stand_in, pin_covariance, scale_px=scale_px)

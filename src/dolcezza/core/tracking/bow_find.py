@@ -34,12 +34,14 @@ RIDGE_FLOOR = 5.0
 class Candidate:
     """One line. ``point`` (2,) where it crosses the middle of the strings, ``direction`` (2,) unit, frog to head;
     ``score`` how much ridge supports it; ``fit_sd`` (2,) sd of its offset at ``point`` (px) and of its direction (rad);
-    ``strip`` (m,) ridge contrast along it at ``strip_start + k * step`` px from ``point``."""
+    ``edges`` (2, 2): shift (px, along the normal (-dy, dx)) and slope of the ridge's two flanks against the line, the one on
+    the negative side of the normal first; ``strip`` (m,) ridge contrast along it at ``strip_start + k * step`` px from ``point``."""
 
     point: Array
     direction: Array
     score: float
     fit_sd: Array
+    edges: Array
     strip: Array
     strip_start: float
     step: float
@@ -194,6 +196,7 @@ class BowFinder:
             mean = (weights * spread).sum() / used
             var = (weights * (spread - mean) ** 2).sum() / used
             sd = np.array([noise * np.sqrt((1 + mean**2 / var) / used), noise / np.sqrt(used * var)])
+        edges = self._flanks(grey, space, point, direction, reach, step * 3)
         along = _inside(point, direction, reach, step, self.shape)
         normal = np.array([-direction[1], direction[0]])
         across = np.array([-side - 0.5, -side, -0.5, 0.0, 0.5, side, side + 0.5])
@@ -201,7 +204,30 @@ class BowFinder:
         core = rows[:, 2:5].mean(axis=1)
         strip = core - np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
         score = float(np.clip(strip - RIDGE_FLOOR, 0, 30).sum() * step / self._scale_px)
-        return Candidate(point, direction, score, sd, strip.astype(np.float32), float(along[0]), step)
+        return Candidate(point, direction, score, sd, edges, strip.astype(np.float32), float(along[0]), step)
+
+    def _flanks(self, grey: Array, space: SearchSpace, point: Array, direction: Array, reach: float, step: float) -> Array:
+        """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope."""
+        along = _inside(point, direction, reach, step, self.shape)
+        normal = np.array([-direction[1], direction[0]])
+        far = 0.5 * space.hair_px + 3.0
+        walk = np.arange(0.0, far + 0.26, 0.5)
+        out = np.full((2, 2), np.nan)
+        for k, sign in enumerate((-1.0, 1.0)):
+            values = _sample(grey, point + along[:, None, None] * direction + (sign * walk)[:, None] * normal)
+            peak, ground = values[:, :3].max(axis=1), values[:, -1]
+            lift = peak - ground
+            half = (ground + 0.5 * lift)[:, None]
+            below = values < half
+            at = np.where(below.any(axis=1), below.argmax(axis=1), 0)
+            good = (lift > 3 * RIDGE_FLOOR) & (at > 0)
+            if good.sum() < 12:
+                continue
+            rows, at = np.flatnonzero(good), at[good]
+            high, low = values[rows, at - 1], values[rows, at]
+            where = sign * (walk[at - 1] + 0.5 * np.clip((high - half[good, 0]) / np.maximum(high - low, 1e-6), 0, 1))
+            out[k], _ = _line(along[good], where, np.minimum(lift[good], 40.0), space.hair_px)
+        return out
 
 
 def _inside(point: Array, direction: Array, reach: float, step: float, shape: tuple[int, int]) -> Array:

@@ -25,7 +25,7 @@ JUMP_ANGLE = np.radians(9.0)
 class BowLines:
     """The chosen line of every frame. Missing frames are NaN. n frames.
 
-    ``point`` (n, 2) and ``direction`` (n, 2) as in ``Candidate``; ``fit_sd`` (n, 2); ``head`` and ``frog`` (n,) px along
+    ``point`` (n, 2) and ``direction`` (n, 2) as in ``Candidate``; ``fit_sd`` (n, 2); ``edges`` (n, 2, 2) as there; ``head`` and ``frog`` (n,) px along
     the line from ``point`` where the hair ends (NaN: not found; the frog's may be hidden by the hand, so that only a
     later place is seen); ``frog_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1.
     """
@@ -33,6 +33,7 @@ class BowLines:
     point: Array
     direction: Array
     fit_sd: Array
+    edges: Array
     head: Array
     frog: Array
     frog_sd: Array
@@ -81,6 +82,7 @@ def lines_of(chosen: list[Candidate | None], *, length_px: float, scale_px: floa
     """
     n = len(chosen)
     point, direction, sd = np.full((n, 2), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan)
+    edges = np.full((n, 2, 2), np.nan)
     confidence = np.zeros(n)
     full = float(np.percentile([c.score for c in chosen if c is not None] or [1.0], 75))
     ends = hair_ends_along(chosen, scale_px=scale_px)
@@ -88,7 +90,7 @@ def lines_of(chosen: list[Candidate | None], *, length_px: float, scale_px: floa
     for k, c in enumerate(chosen):
         if c is None:
             continue
-        point[k], direction[k], sd[k] = c.point, c.direction, c.fit_sd
+        point[k], direction[k], sd[k], edges[k] = c.point, c.direction, c.fit_sd, c.edges
         span = until[k] - (ends.frog[k] if np.isfinite(ends.frog[k]) else 0.0)
         confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
-    return BowLines(point, direction, sd, ends.head, ends.frog, ends.frog_sd, np.nan_to_num(confidence))
+    return BowLines(point, direction, sd, edges, ends.head, ends.frog, ends.frog_sd, np.nan_to_num(confidence))

@@ -1,0 +1,72 @@
+"""Pitch and what it says about the string, on tones whose pitch is known."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
+from dolcezza.core.sound.strings import open_pitches, string_costs
+
+
+def bowed(hz: float, seconds: float = 0.6, noise: float = 0.0) -> np.ndarray:
+    """A sawtooth, which is what a bowed string does (Helmholtz motion), built of its partials below half the rate."""
+    t = np.arange(int(seconds * RATE_HZ)) / RATE_HZ
+    tone = sum(np.sin(2 * np.pi * k * hz * t) / k for k in range(1, int(RATE_HZ / 2 / hz)))
+    return tone + noise * np.random.default_rng(0).normal(size=len(t))
+
+
+def follow(samples, start_s=0.0):
+    return track_pitch(samples, start_s=start_s, lowest_hz=58.0, highest_hz=1400.0)
+
+
+@pytest.mark.parametrize("hz", [65.4, 98.0, 196.0, 293.7, 440.0, 659.3, 1046.5])
+def test_the_pitch_of_a_bowed_tone(hz):
+    track = follow(bowed(hz, noise=0.1))
+    assert np.nanmedian(track.hz) == pytest.approx(hz, rel=0.005)
+    assert np.isfinite(track.hz).mean() > 0.95
+
+
+def test_silence_and_noise_have_no_pitch():
+    assert np.isnan(follow(np.zeros(8000)).hz).all()
+    assert np.isnan(follow(np.random.default_rng(1).normal(size=16_000)).hz).mean() > 0.95
+    assert len(follow(np.zeros(10)).hz) == 0
+
+
+def test_the_clock_is_the_videos():
+    track = follow(np.concatenate([np.zeros(RATE_HZ), bowed(220.0)]), start_s=0.25)
+    begins = track.t_s[np.isfinite(track.hz)][0]
+    assert begins == pytest.approx(1.25, abs=0.06)
+
+
+def test_open_strings_are_those_of_the_standard():
+    """ISO 16: A4 = 440 Hz. Equal-tempered G3 D4 A4 E5 = 196.00, 293.66, 440.00, 659.26 Hz; C2 of the cello 65.41 (handbook
+    values, from memory). Pure fifths differ by less than 0.3 %."""
+    assert open_pitches("violin") == pytest.approx([196.00, 293.66, 440.0, 659.26], abs=0.01)
+    assert open_pitches("cello")[0] == pytest.approx(65.41, abs=0.01)
+    assert open_pitches("viola") == pytest.approx(2 * open_pitches("cello"), rel=1e-9)
+    pure = 440.0 * np.array([(2 / 3) ** 2, 2 / 3, 1, 3 / 2])
+    assert open_pitches("violin") == pytest.approx(pure, rel=0.003)
+
+
+def test_an_open_note_points_to_its_string_and_lower_notes_exclude_higher_strings():
+    for k, hz in enumerate(open_pitches("violin")):
+        track = follow(bowed(float(hz)))
+        cost = string_costs(track, np.array([0.3]), "violin")[0]
+        assert cost.argmin() == k
+        assert (cost[k + 1 :] >= 10).all()
+        assert (np.delete(cost, k) > 2).all()
+
+
+def test_a_stopped_note_leaves_the_choice_to_the_picture():
+    track = follow(bowed(493.9))  # B4: first finger on A, or high up on D
+    cost = string_costs(track, np.array([0.3]), "violin")[0]
+    assert cost[3] >= 10
+    assert cost[2] < 1
+    assert 0 < cost[1] - cost[2] < 3
+
+
+def test_the_sound_is_silent_about_other_times():
+    track = follow(bowed(440.0))
+    assert (string_costs(track, np.array([5.0]), "violin") == 0).all()
+    assert (string_costs(follow(np.zeros(10)), np.array([0.1]), "violin") == 0).all()
