@@ -5,9 +5,11 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from dolcezza.core.sound.level import loudness
 from dolcezza.core.strokes.figures import find_strokes
-from dolcezza.core.strokes.segment import segment
+from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.signature import Shape, signature
+from dolcezza.core.strokes.sounded import refine
 from tests_support import minimum_jerk, series_from
 
 RATE = 60.0
@@ -131,3 +133,30 @@ def shape_of(angle) -> Shape:
 def test_the_shape_along_the_bow_names_the_cause(angle, shape):
     """Which shape goes with which cause: common practice, no source."""
     assert shape_of(angle) is shape
+
+
+def humming(spans, level=0.3, rate=16_000, length=4.0):
+    """A tone that swells and fades within each span, silent between."""
+    t = np.arange(int(length * rate)) / rate
+    sound = np.zeros_like(t)
+    for a, b in spans:
+        inside = (t >= a) & (t <= b)
+        u = (t[inside] - a) / (b - a)
+        sound[inside] = level * np.minimum(1, 8 * np.minimum(u, 1 - u)) * np.sin(2 * np.pi * 220 * t[inside])
+    return loudness(sound, start_s=0.0, rate_hz=rate)
+
+
+def test_the_sound_moves_a_boundary_to_its_dip():
+    seen = [Span(0.55, 1.58, True), Span(1.58, 2.4, False)]
+    got = refine(seen, humming([(0.5, 1.5), (1.5, 2.5)]))
+    assert got[0].end_s == got[1].start_s == pytest.approx(1.5, abs=0.012)
+    assert got[0].start_s == pytest.approx(0.5, abs=0.02)
+    assert got[1].end_s == pytest.approx(2.5, abs=0.02)
+
+
+def test_a_sound_that_goes_on_or_is_missing_changes_nothing():
+    seen = [Span(0.55, 1.58, True), Span(1.58, 2.4, False)]
+    steady = loudness(np.sin(np.arange(64_000) / 9.0), start_s=0.0, rate_hz=16_000)
+    assert refine(seen, steady) == seen
+    assert refine(seen, None) == seen
+    assert refine(seen, humming([(3.5, 3.9)])) == seen

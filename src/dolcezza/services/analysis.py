@@ -21,6 +21,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore, read_frames
+from dolcezza.core.sound.level import Loudness, loudness
 from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
 from dolcezza.core.sound.strings import open_pitches, string_costs
 from dolcezza.core.strokes.figures import Stroke, find_strokes
@@ -97,7 +98,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     t_s = np.array(times)
     rate = 1.0 / float(np.median(np.diff(t_s)))
     poses = steady_poses(followed, rate_hz=rate)
-    hint = _heard_strings(video, spec.family, t_s) if file.has_sound else None
+    hint, loud = _listen(video, spec.family, t_s)
     measured = measure_bow(
         model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,
         instrument_confidence=np.array([f.confidence for f in followed]),
@@ -106,7 +107,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     series = turned_back(measured.series, file.width) if fit.flip else measured.series
     timings["solve"] = time.perf_counter() - begin
     begin = time.perf_counter()
-    strokes = find_strokes(series)
+    strokes = find_strokes(series, loud)
     if not strokes:
         notes.append("No stroke was found: the bow was seen, but it hardly moved.")
     findings = find(strokes, spec, profile)
@@ -173,15 +174,15 @@ def _check_seen(file: TakeFile, followed: list[Followed], candidates: list[list[
     return notes
 
 
-def _heard_strings(video: Path, family: str, t_s: Array) -> Array | None:
-    """What the sound says against each string, (n, 4); None when there is nothing to hear."""
+def _listen(video: Path, family: str, t_s: Array) -> tuple[Array | None, Loudness | None]:
+    """What the sound says against each string, (n, 4), and how loud it is; None twice when there is nothing to hear."""
     sound = read_sound(video, rate_hz=RATE_HZ)
     if sound is None:
-        return None
+        return None, None
     samples, start = sound
     lowest = float(open_pitches(family)[0])
     track = track_pitch(samples, start_s=start, lowest_hz=0.9 * lowest, highest_hz=20 * lowest)
-    return string_costs(track, t_s, family)
+    return string_costs(track, t_s, family), loudness(samples, start_s=start, rate_hz=RATE_HZ)
 
 
 def _length_px(model: InstrumentModel, fit: PinFit) -> float:

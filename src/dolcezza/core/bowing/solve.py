@@ -117,10 +117,23 @@ def robust_weights(residual: Array) -> Array:
     head = np.abs(residual[:, 3])
     w[:, 3] = np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0)
     frog = residual[:, 1]
-    hidden = 1 / (1 + (frog / 1.5) ** 2)
+    hidden = 1 / (1 + (frog / 1.5) ** 2) ** 2
     inwards = np.where(frog > 3.0, 3.0 / np.maximum(frog, 1e-9), 1.0)
     w[:, 1] = np.where(frog < 0, hidden, inwards)
     return w
+
+
+def _place_by_ends(problem: BowProblem, params: Array) -> Array:
+    """First guess of the bow position (n,): that at which the head is where it is seen, else the frog."""
+    guess = params.copy()
+    rows = np.arange(len(params))
+    end = np.where(problem.weight[:, 3] > 0, 3, 1)
+    for _ in range(3):
+        here = problem.see(guess)[rows, end]
+        slope = (problem.see(guess + [0, 0, 0, 1e-3])[rows, end] - here) / 1e-3
+        firm = np.abs(slope) > 1e-6
+        guess[:, 3] = np.clip(guess[:, 3] - np.where(firm, here / np.where(firm, slope, 1.0), 0.0), 0.0, 1.0)
+    return guess[:, 3]
 
 
 def solve_string(
@@ -131,13 +144,7 @@ def solve_string(
     n = len(lines.head)
     params = problem.prior_mean.copy()
     params[:, 1] = start_angle
-    span = (lines.head - lines.frog)[:, None]
-    share = np.where(
-        np.isfinite(span) & (span > 1),
-        -lines.frog[:, None] / span,
-        np.where(np.isfinite(lines.frog), 0.2, 0.8)[:, None],
-    )
-    params[:, 3] = np.clip(np.nan_to_num(share[:, 0], nan=0.5), 0.0, 1.0)
+    params[:, 3] = _place_by_ends(problem, params)
     prior_weight = (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
     damping = np.full(n, 1e-3)
     res = problem.residual(params)

@@ -8,7 +8,9 @@ from dataclasses import dataclass, fields
 import numpy as np
 
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.sound.level import Loudness
 from dolcezza.core.strokes.segment import Span, segment
+from dolcezza.core.strokes.sounded import refine
 
 Array = np.ndarray
 
@@ -73,9 +75,10 @@ class Stroke:
 STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 
 
-def find_strokes(series: BowSeries) -> list[Stroke]:
-    """Cut the take into strokes and work out the figures of each."""
-    return [describe(series, span, k + 1) for k, span in enumerate(segment(series["bow_position"], series.t))]
+def find_strokes(series: BowSeries, loudness: Loudness | None = None) -> list[Stroke]:
+    """Cut the take into strokes, with the sound's help where there is sound, and work out the figures of each."""
+    spans = refine(segment(series["bow_position"], series.t), loudness)
+    return [describe(series, span, k + 1) for k, span in enumerate(spans)]
 
 
 def _mean(values: Array) -> float:
