@@ -130,7 +130,7 @@ def _place_by_ends(problem: BowProblem, params: Array) -> Array:
     end = np.where(problem.weight[:, 3] > 0, 3, 1)
     for _ in range(3):
         here = problem.see(guess)[rows, end]
-        slope = (problem.see(guess + [0, 0, 0, 1e-3])[rows, end] - here) / 1e-3
+        slope = (problem.see(guess + np.array([0, 0, 0, 1e-3]))[rows, end] - here) / 1e-3
         firm = np.abs(slope) > 1e-6
         guess[:, 3] = np.clip(guess[:, 3] - np.where(firm, here / np.where(firm, slope, 1.0), 0.0), 0.0, 1.0)
     return guess[:, 3]

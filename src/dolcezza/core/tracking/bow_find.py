@@ -24,6 +24,9 @@ STRIP_STEP_PX = 2.0
 """Distance of neighbouring samples of a strip, at a picture 1280 px wide."""
 ANGLE_STEP_DEG = 0.5
 MAX_BOW_ANGLE_DEG = 30.0
+SEARCH_EVERY = 8
+STILL_THERE = 0.8
+"""Share of the usual score at which the line found near the last one is taken without a search."""
 RIVAL_SHARE = 0.4
 """A line with less than this share of the best line's votes is not worth refining."""
 RIDGE_FLOOR = 5.0
@@ -91,10 +94,34 @@ class BowFinder:
     def __init__(self, model: InstrumentModel, shape: tuple[int, int]) -> None:
         self.model, self.shape = model, shape
         self._scale_px = max(shape) / 1280.0
+        self._last: Candidate | None = None
+        self._usual = 0.0
+        self._since = 0
 
     def find(self, grey: Array, camera: Camera) -> list[Candidate]:
-        """The best lines of one grey picture (h, w) uint8 for the instrument at ``camera``, best first."""
+        """The best lines of one grey picture (h, w) uint8 for the instrument at ``camera``, best first.
+
+        Call it frame after frame: a bow that is where it was a moment ago is found there at once; the whole picture is
+        searched when it is not, and every ``SEARCH_EVERY`` frames in any case.
+        """
         space = search_space(self.model, camera, self.shape)
+        self._since += 1
+        if self._last is not None and self._since < SEARCH_EVERY:
+            angle = float(np.arctan2(self._last.direction[1], self._last.direction[0]))
+            again = self._refine(grey, space, self._last.point, angle)
+            if again is not None and again.score > STILL_THERE * self._usual:
+                return self._keep([again])
+        self._since = 0
+        return self._keep(self._search(grey, space))
+
+    def _keep(self, found: list[Candidate]) -> list[Candidate]:
+        self._last = found[0] if found else None
+        if found:
+            self._usual = 0.9 * self._usual + 0.1 * found[0].score if self._usual else found[0].score
+        return found
+
+    def _search(self, grey: Array, space: SearchSpace) -> list[Candidate]:
+        """Look through the whole box of the search space."""
         shrink = float(np.clip(2.2 / max(space.hair_px * 0.5, 1.0), 0.15, 1.0)) if space.hair_px > 4 else 1.0
         x0, y0, x1, y1 = space.box
         if x1 - x0 < 60 or y1 - y0 < 40:

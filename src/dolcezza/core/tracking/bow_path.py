@@ -25,7 +25,7 @@ JUMP_ANGLE = np.radians(9.0)
 class BowLines:
     """The chosen line of every frame. Missing frames are NaN. n frames.
 
-    ``point`` (n, 2) and ``direction`` (n, 2), ``fit_sd`` (n, 2), ``edges`` (n, 2, 2) as in ``Candidate``; ``head`` and ``frog`` (n,) px along
+    ``point``, ``direction``, ``fit_sd`` (n, 2 each) and ``edges`` (n, 2, 2) as in ``Candidate``; ``head`` and ``frog`` (n,) px along
     the line from ``point`` where the hair ends (NaN: not found; the frog's may be hidden by the hand, so that only a
     later place is seen); ``frog_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1.
     """
