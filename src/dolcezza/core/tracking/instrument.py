@@ -1,8 +1,9 @@
 """Pose of the instrument in every frame, pulled back to the pinned frames so that it cannot drift.
 
-Feature points on the body are followed by pyramidal optical flow from a pinned frame straight to the present one
-(Lucas-Kanade with the previous pose as the first guess); the pose comes from robust least squares on their known
-places. Bow and hand hide some of them and disagree with the rest: they lose their weight.
+Feature points on the body are followed by pyramidal optical flow (Lucas-Kanade) from a pinned frame straight to the present
+one, which is first warped back by the previous pose, so that a turned or nearer instrument looks as it did when pinned; the
+pose comes from robust least squares on their known places. Bow and hand hide some of them and disagree with the rest: they
+lose their weight. A lost instrument is looked for in the whole picture by binary features (ORB).
 """
 
 from __future__ import annotations
@@ -21,6 +22,12 @@ Array = np.ndarray
 WANTED_POINTS = 110
 FEWEST_POINTS = 8
 OUTLIER_PX = 1.5
+LOST = 0.15
+"""Share of agreeing points below which the instrument is lost."""
+CONTENT = 0.4
+"""Share from which no other guess is tried."""
+SEARCH_EVERY_LOST = 5
+"""While lost, the whole picture is searched once in so many frames."""
 _FLOW: dict[str, Any] = {"winSize": (17, 17), "maxLevel": 3, "criteria": (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 12, 0.03)}
 
 
@@ -35,7 +42,7 @@ class PinnedFrame:
 
 @dataclass(frozen=True)
 class Followed:
-    """Pose in one frame. ``confidence`` 0..1 is the share of points that agree; below 0.2 the instrument is lost."""
+    """Pose in one frame. ``confidence`` 0..1 is the share of points that agree; 0 = lost."""
 
     camera: Camera
     confidence: float
@@ -105,6 +112,7 @@ class InstrumentFollower:
         self.model = model
         self._keys = [self._prepare(p) for p in sorted(pinned, key=lambda p: p.t_s)]
         self._camera = self._keys[0][0].camera
+        self._lost_for = 0
 
     def _prepare(self, pinned: PinnedFrame) -> tuple[PinnedFrame, Array, Array]:
         mask = body_mask(self.model, pinned.camera, pinned.grey.shape[:2])
@@ -113,57 +121,97 @@ class InstrumentFollower:
         xy = found.reshape(-1, 2).astype(np.float32) if found is not None else np.zeros((0, 2), np.float32)
         return pinned, xy, _on_body(self.model, pinned.camera, xy + 0.5) if len(xy) else np.zeros((0, 3))
 
-    def _attempt(self, grey: Array, key: tuple[PinnedFrame, Array, Array], guess_from: Camera) -> Followed | None:
+    def _attempt(self, grey: Array, key: tuple[PinnedFrame, Array, Array], guess: Camera) -> Followed | None:
+        """Follow the points of one pinned frame into this picture, which is first turned back to how that frame saw it."""
         pinned, xy, world = key
         if len(xy) < FEWEST_POINTS:
             return None
-        guess = guess_from.project(world).astype(np.float32) - 0.5  # pixel centres lie at halves
-        if not np.isfinite(guess).all():
+        there = guess.project(world)
+        if not np.isfinite(there).all():
             return None
-        margin = 24
-        ax0, ay0, ax1, ay1 = _bounds(xy, pinned.grey.shape, margin)
-        bx0, by0, bx1, by1 = _bounds(guess, grey.shape, margin)
-        a, b = np.array([ax0, ay0], np.float32), np.array([bx0, by0], np.float32)
-        width, height = max(ax1 - ax0, bx1 - bx0), max(ay1 - ay0, by1 - by0)
-        old = _patch(pinned.grey, ax0, ay0, width, height)
-        new = _patch(grey, bx0, by0, width, height)
-        flow, status, _ = cv2.calcOpticalFlowPyrLK(
-            old, new, (xy - a)[:, None], (guess - b)[:, None].copy(), flags=cv2.OPTFLOW_USE_INITIAL_FLOW, **_FLOW
+        x0, y0, x1, y1 = _bounds(xy, pinned.grey.shape, 24)
+        corner = np.array([x0, y0], np.float32)
+        turn = _plane_map(self.model, pinned.camera, guess)
+        if turn is None:
+            return None
+        # pixel centres lie at halves; OpenCV counts them from zero
+        shift = np.array([[1, 0, x0 + 0.5], [0, 1, y0 + 0.5], [0, 0, 1.0]])
+        back = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1.0]]) @ turn @ shift
+        seen_as = cv2.warpPerspective(
+            grey, back, (x1 - x0, y1 - y0), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE
         )
+        old = np.ascontiguousarray(pinned.grey[y0:y1, x0:x1])
+        flow, status, _ = cv2.calcOpticalFlowPyrLK(old, seen_as, (xy - corner)[:, None], None, **_FLOW)
         good = status.ravel() > 0
         if good.sum() < FEWEST_POINTS:
             return None
-        seen = flow.reshape(-1, 2)[good] + b + 0.5
-        camera, weights = refine_pose(guess_from, world[good], seen.astype(float))
+        seen = cv2.perspectiveTransform(flow[good].astype(np.float64), back).reshape(-1, 2) + 0.5
+        camera, weights = refine_pose(guess, world[good], seen)
         agree = weights > 0.3
-        spread = (
-            float(np.sqrt((np.linalg.norm(camera.project(world[good][agree]) - seen[agree], axis=1) ** 2).mean()))
-            if agree.any()
-            else np.inf
-        )
+        off = np.linalg.norm(camera.project(world[good][agree]) - seen[agree], axis=1)
+        spread = float(np.sqrt((off**2).mean())) if agree.any() else np.inf
         return Followed(camera, float(agree.sum() / len(xy)), spread)
+
+    def _again(self, grey: Array) -> Camera | None:
+        """Find the lost instrument anywhere in the picture by its look in the pinned frames."""
+        best: tuple[int, Camera] | None = None
+        finder = cv2.ORB_create(1500)
+        now, what = finder.detectAndCompute(grey, None)
+        if what is None or len(now) < FEWEST_POINTS:
+            return None
+        for pinned, _, _ in self._keys:
+            mask = body_mask(self.model, pinned.camera, pinned.grey.shape[:2])
+            then, look = finder.detectAndCompute(pinned.grey, mask)
+            if look is None or len(then) < FEWEST_POINTS:
+                continue
+            pairs = cv2.BFMatcher(cv2.NORM_HAMMING, crossCheck=True).match(look, what)
+            if len(pairs) < FEWEST_POINTS:
+                continue
+            xy = np.array([then[p.queryIdx].pt for p in pairs]) + 0.5
+            seen = np.array([now[p.trainIdx].pt for p in pairs]) + 0.5
+            world = _on_body(self.model, pinned.camera, xy)
+            c = pinned.camera
+            k = np.array([[c.focal, 0, c.center[0]], [0, c.focal, c.center[1]], [0, 0, 1.0]])
+            ok, rvec, tvec, inliers = cv2.solvePnPRansac(
+                world, seen, k, None, c.rvec.reshape(3, 1).copy(), np.reshape(c.tvec, (3, 1)).astype(float), True, 200, 4.0
+            )
+            count = 0 if inliers is None else len(inliers)
+            if ok and count >= 12 and (best is None or count > best[0]):
+                best = (count, Camera(rvec.ravel(), tvec.ravel(), c.focal, c.center))
+        return best[1] if best else None
 
     def step(self, grey: Array, t_s: float) -> Followed:
         """Pose in the frame at ``t_s``. When lost, the last good pose comes back with confidence 0."""
         near = sorted(self._keys, key=lambda k: abs(k[0].t_s - t_s))
-        best: Followed | None = None
-        for key in near[:2]:
-            for guess in (self._camera, key[0].camera):
-                got = self._attempt(grey, key, guess)
-                if got is not None and (best is None or got.confidence > best.confidence):
-                    best = got
-                if best is not None and best.confidence > 0.45:
-                    break
-            if best is not None and best.confidence > 0.45:
-                break
-        if best is None or best.confidence < 0.2:
+        best = self._best(grey, near[:2], (self._camera, near[0][0].camera))
+        if best is None or best.confidence < LOST:
+            self._lost_for += 1
+            if self._lost_for % SEARCH_EVERY_LOST == 1 and (place := self._again(grey)) is not None:
+                best = self._best(grey, near[:2], (place,))
+        if best is None or best.confidence < LOST:
             return Followed(self._camera, 0.0, np.inf)
+        self._lost_for = 0
         self._camera = best.camera
         return best
 
+    def _best(self, grey: Array, keys: list[tuple[PinnedFrame, Array, Array]], guesses: tuple[Camera, ...]) -> Followed | None:
+        best: Followed | None = None
+        for key in keys:
+            for guess in guesses:
+                got = self._attempt(grey, key, guess)
+                if got is not None and (best is None or got.confidence > best.confidence):
+                    best = got
+                if best is not None and best.confidence > CONTENT:
+                    return best
+        return best
 
-def _patch(grey: Array, x0: int, y0: int, width: int, height: int) -> Array:
-    """Cut (height, width) at (x0, y0), repeating the border where it sticks out."""
-    part = grey[y0 : y0 + height, x0 : x0 + width]
-    down, right = height - part.shape[0], width - part.shape[1]
-    return cv2.copyMakeBorder(part, 0, down, 0, right, cv2.BORDER_REPLICATE) if down or right else np.ascontiguousarray(part)
+
+def _plane_map(model: InstrumentModel, old: Camera, new: Camera) -> Array | None:
+    """Homography (3, 3) that takes pixels of the top plate as ``old`` sees it to those as ``new`` does; None if it cannot be."""
+    z = 0.4 * model.landmarks["end_button"][2]
+    reach = model.landmarks["upper_bout_bass"]
+    corners = np.array([[-reach[0], -reach[1], z], [reach[0], -reach[1], z], [reach[0], reach[1], z], [-reach[0], reach[1], z]])
+    a, b = old.project(corners), new.project(corners)
+    if not (np.isfinite(a).all() and np.isfinite(b).all()):
+        return None
+    return cv2.getPerspectiveTransform(a.astype(np.float32), b.astype(np.float32)).astype(np.float64)
