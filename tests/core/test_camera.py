@@ -8,7 +8,7 @@ import pytest
 
 from dolcezza.core.base.errors import PinError
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import fit_pins, swapped
+from dolcezza.core.camera.pose import fit_moments, fit_pins, swapped
 from dolcezza.core.camera.precision import predict
 from dolcezza.core.instrument.catalog import CATALOG, instrument
 from dolcezza.core.instrument.model import OPTIONAL_PINS, REQUIRED_PINS, InstrumentModel
@@ -122,3 +122,18 @@ def test_every_size_is_geometry_that_can_be():
         assert (np.diff(model.string_planes) > 5).all()
         assert set(model.landmarks) == set(REQUIRED_PINS + OPTIONAL_PINS)
         assert all(source for source in spec.source.values())
+
+
+def test_several_moments_share_one_lens_and_know_it_better():
+    model = InstrumentModel(instrument("violin 4/4"))
+    rng = np.random.default_rng(8)
+    views = [view(-25, 40, 1500), view(15, 30, 1350), view(-5, 50, 1600)]
+    points = [pins(model, camera, noise=1.0, rng=rng) for camera in views]
+    together = fit_moments(model, points, size=SIZE)
+    alone = [fit_pins(model, p, size=SIZE) for p in points]
+    assert np.ptp([f.camera.focal for f in together]) < 0.01 * 1300
+    assert abs(np.log(together[0].camera.focal / 1300)) < 0.06
+    for a, b in zip(alone, together, strict=True):
+        assert b.covariance[6, 6] < a.covariance[6, 6]
+        assert np.linalg.eigvalsh(b.covariance).min() > 0
+    assert fit_moments(model, points[:1], size=SIZE)[0].camera.focal == alone[0].camera.focal

@@ -282,3 +282,31 @@ def test_a_step_that_fails_stays_on_the_stack():
     for k in range(3):
         stack.push(Step(str(k), lambda: None, lambda: None))
     assert [stack.undo(), stack.undo(), stack.undo()] == [True, True, False]
+
+
+def shaken(source, path, frames: int = 60) -> None:
+    """The first frames of a take as a hand-held, turning, approaching phone would film them."""
+    import av
+    import cv2
+
+    with av.open(str(source)) as inside, av.open(str(path), "w") as out:
+        stream = out.add_stream("mpeg4", rate=30)
+        stream.width, stream.height, stream.pix_fmt, stream.bit_rate = 1280, 720, "yuv420p", 8_000_000
+        for k, frame in enumerate(inside.decode(video=0)):
+            if k == frames:
+                break
+            moved = np.sin(2 * np.pi * max(0, k - 9) / 60)
+            turn = cv2.getRotationMatrix2D((640, 360), 7.0 * moved, 1 + 0.06 * moved)
+            turn[:, 2] += [50 * moved, -30 * moved]
+            image = cv2.warpAffine(frame.to_ndarray(format="rgb24"), turn, (1280, 720), borderMode=cv2.BORDER_REPLICATE)
+            out.mux(stream.encode(av.VideoFrame.from_ndarray(image, format="rgb24")))
+        out.mux(stream.encode(None))
+
+
+def test_a_shaken_turning_phone_does_not_show_up_as_bow_angle(measured, tmp_path):
+    shaken(demo_video("demo-a3"), tmp_path / "shaken.mp4")
+    got = finish(analyse(tmp_path / "shaken.mp4", measured.fit("demo-a3"))).series
+    usual = measured("demo-a3").series
+    assert np.isfinite(got["bow_angle_deg"]).mean() > 0.97
+    for column, most in (("bow_angle_deg", 0.7), ("contact_point_mm", 1.0), ("bow_position", 0.01)):
+        assert np.nanmedian(np.abs(got[column][5:55] - usual[column][5:55])) < most, column

@@ -13,7 +13,7 @@ from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import measure_bow, steady_poses
 from dolcezza.core.bowing.series import BowSeries, turned_back
-from dolcezza.core.camera.pose import PinFit, fit_pins
+from dolcezza.core.camera.pose import PinFit, fit_moments
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.findings.rules import Finding, find
@@ -59,13 +59,10 @@ class TakeAnalysis:
         return InstrumentModel(self.fit.spec)
 
 
-def fit_moments(model: InstrumentModel, fit: Fit, file: TakeFile) -> list[tuple[float, PinFit]]:
-    """Fit every pinned moment, in the picture as it is measured (flipped where needed). Raises PinError."""
-    out = []
-    for moment in fit.pins:
-        points = flipped(moment.points, file.width) if fit.flip else moment.points
-        out.append((moment.t_s, fit_pins(model, points, size=file.size)))
-    return out
+def fitted(model: InstrumentModel, fit: Fit, file: TakeFile) -> list[tuple[float, PinFit]]:
+    """Fit the pinned moments, in the picture as it is measured (flipped where needed). Raises PinError."""
+    points = [flipped(m.points, file.width) if fit.flip else m.points for m in fit.pins]
+    return list(zip([m.t_s for m in fit.pins], fit_moments(model, points, size=file.size), strict=True))
 
 
 def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[TakeAnalysis]:
@@ -77,7 +74,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     spec = fit.spec
     model = InstrumentModel(spec)
     profile = profile or default_profile(spec)
-    moments = fit_moments(model, fit, file)
+    moments = fitted(model, fit, file)
     store = FrameStore(video, grey=True, flip=fit.flip)
     try:
         pinned = [PinnedFrame(t, store.at(t).image, pf.camera) for t, pf in moments]

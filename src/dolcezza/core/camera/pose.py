@@ -7,8 +7,8 @@ flat target has. The teacher sees the top plate, so a pose seen from behind is a
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -24,6 +24,8 @@ CLICK_SD_PX = 1.2
 """How well a hand pins a point (one standard deviation, px of a 1280 px wide picture)."""
 MAKER_SD_MM = {"bridge": 0.5, "board": 0.5, "nut": 0.5, "lower": 1.0, "upper": 1.0, "end": 1.0, "scroll": 2.0}
 """How much makers differ in the place of a landmark (one standard deviation, mm), from memory."""
+SHARED_LOG_SD = 1e-3
+"""How tightly several moments of a take are held to one focal length."""
 _SWAP = {"bass": "treble", "treble": "bass"}
 
 
@@ -74,11 +76,11 @@ def check_pins(points: Mapping[str, tuple[float, float]], size: tuple[int, int])
         )
 
 
-def _residuals(q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float) -> Array:
+def _residuals(q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float) -> Array:
     cam = world @ cv2.Rodrigues(q[:3])[0].T + q[3:6]
     z = np.maximum(cam[:, 2:3], 1.0)
     seen = np.exp(q[6]) * cam[:, :2] / z + center
-    return np.concatenate([((seen - xy) * weight[:, None]).ravel(), [(q[6] - log_prior) / FOCAL_LOG_SD]])
+    return np.concatenate([((seen - xy) * weight[:, None]).ravel(), [(q[6] - log_prior) / log_sd]])
 
 
 def _descend(start: Array, args: tuple) -> OptimizeResult:
@@ -101,7 +103,7 @@ def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]
     return out
 
 
-def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float):
+def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float, focal_sd: float):
     names = [n for n in PIN_NAMES if n in points]
     world = np.array([model.landmarks[n] for n in names])
     xy = np.array([points[n] for n in names], float)
@@ -111,7 +113,7 @@ def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], si
     span_mm = np.linalg.norm(world[0] - world[1]) + np.linalg.norm(world[2] - world[3])
     scale = span_px / span_mm
     sd = np.hypot(click, scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
-    args = (world, xy, 1 / sd, center, float(np.log(focal)))
+    args = (world, xy, 1 / sd, center, float(np.log(focal)), focal_sd)
     found: list[tuple[float, OptimizeResult]] = []
     for start in _starts(world, xy, center, focal):
         rough = _residuals(start, *args)
@@ -131,25 +133,57 @@ def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], si
     return names, world, xy, center, front, behind
 
 
+def fit_moments(
+    model: InstrumentModel,
+    moments: Sequence[Mapping[str, tuple[float, float]]],
+    *,
+    size: tuple[int, int],
+    focal: float | None = None,
+) -> list[PinFit]:
+    """Fit several moments of one take, which share one lens.
+
+    Each is fitted alone; then all again with the focal length they agree on (weighted by how well each knows it). Raises
+    PinError as ``fit_pins`` does.
+    """
+    alone = [fit_pins(model, points, size=size, focal=focal) for points in moments]
+    if len(alone) == 1:
+        return alone
+    weight = np.array([1 / fit.covariance[6, 6] for fit in alone])
+    shared = float(np.exp((weight * np.log([fit.camera.focal for fit in alone])).sum() / weight.sum()))
+    sd = float(1 / np.sqrt(weight.sum()))
+    together = [fit_pins(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD) for points in moments]
+    # the shared lens is held while fitting, but it is only known to ``sd``
+    return [replace(fit, covariance=_loosened(fit.covariance, sd)) for fit in together]
+
+
+def _loosened(covariance: Array, focal_sd: float) -> Array:
+    """The same covariance (7, 7) with the log focal length known only to ``focal_sd`` instead of exactly."""
+    information = np.linalg.inv(covariance)
+    information[6, 6] += 1 / focal_sd**2 - 1 / SHARED_LOG_SD**2
+    return np.linalg.inv(information)
+
+
 def fit_pins(
     model: InstrumentModel,
     points: Mapping[str, tuple[float, float]],
     *,
     size: tuple[int, int],
     focal: float | None = None,
+    focal_sd: float = FOCAL_LOG_SD,
 ) -> PinFit:
     """Pose of ``model`` from pins in pixels of the upright picture of ``size`` (width, height).
 
-    ``focal`` px: expected focal length where the file tells it, else a phone's. Raises PinError with a sentence for
+    ``focal`` px: expected focal length where the file tells it, else a phone's; ``focal_sd``: sd of its logarithm.
+    Raises PinError with a sentence for
     pins that are too few, in a line, exchanged between the sides, or do not fit the instrument.
     """
     check_pins(points, size)
     prior = focal if focal else prior_focal(*size)
-    names, world, xy, center, front, behind = _solve(model, points, size, prior)
+    names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd)
     best = min(front, key=lambda c: c[0]) if front else None
     allowed = 9.0 * 2 * len(names)
     if best is None or best[0] > allowed:
-        other = _solve(model, swapped(points), size, prior)[4]
+        other = _solve(model, swapped(points), size, prior, focal_sd)[4]
         better = min((c[0] for c in other), default=np.inf)
         if better < 0.25 * (best[0] if best else np.inf) and better < 2 * allowed:
             raise PinError(
@@ -169,7 +203,7 @@ def fit_pins(
     errors = np.linalg.norm(camera.project(world) - xy, axis=1)
     jac = best[1].jac
     dof = max(1, 2 * len(names) + 1 - 7)
-    covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * max(1.0, best[0] / dof if dof > 3 else 1.0)
+    covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * (max(1.0, best[0] / dof) if dof > 3 and focal_sd > SHARED_LOG_SD else 1.0)
     return PinFit(
         camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())),
         errors_px=dict(zip(names, errors.tolist(), strict=True)),

@@ -16,6 +16,8 @@ Array = np.ndarray
 
 REACH_S = 0.13
 """How far the sound may move a boundary."""
+FAR_S = 0.25
+"""How far into the stroke its first tone may come when all before it is silence: the bow crept before it sounded."""
 DIP = 0.45
 """A dip must fall to this share of the tone on both sides."""
 QUIET = 0.06
@@ -62,7 +64,8 @@ def _dip(loudness: Loudness, near_s: float, tone: float) -> float | None:
 
 def _edge(loudness: Loudness, near_s: float, tone: float, *, first: bool) -> float | None:
     """Where the tone comes out of silence (``first``) or goes back into it, near ``near_s``."""
-    t, level = loudness.between(near_s - REACH_S, near_s + REACH_S)
+    inwards = FAR_S if first else -FAR_S
+    t, level = loudness.between(min(near_s - REACH_S, near_s + inwards), max(near_s + REACH_S, near_s + inwards))
     if len(t) < 5 or tone <= 0:
         return None
     order = slice(None) if first else slice(None, None, -1)

@@ -23,15 +23,36 @@ MOST_FRAME_COST = 10.0
 EASY_STEP_SHARE = 0.025
 """How far the head may move between two frames at no great cost, as a share of the hair seen (at 30 frames/s about half
 a metre a second)."""
+ENOUGH_ROOM = 20.0
+"""Grey levels of possible contrast from which the hair alone decides."""
+LEAST_STICK = 15.0
+"""Contrast (grey levels) from which the stick can stand in for the hair."""
 JUMP_COST = 25.0
 """What a leap to any other place costs: a bow taken off and set down elsewhere between two frames."""
 PICTURE_EDGE_SAMPLES = 4
 FROG_SEEN_SD_PX = 4.0
 
 
-def _evidence(strip: Array) -> Array:
-    typical = float(np.percentile(strip, 80))
-    return np.clip((strip - max(RIDGE_FLOOR, 0.3 * typical)) / max(8.0, 0.3 * typical), -GAP_COST, 1.0)
+def _evidence(line: Candidate) -> Array:
+    """For and against bow at each sample of a line, -``GAP_COST`` to 1.
+
+    By the hair, measured against the contrast it could have there; the less it could have (a bright wall behind it), the
+    more by the stick beside it.
+    """
+    strip, room = line.strip.astype(np.float32), line.room.astype(np.float32)
+    clear = strip > max(RIDGE_FLOOR, 0.4 * float(np.percentile(strip, 97)))
+    typical = float(np.median(strip[clear])) if clear.any() else RIDGE_FLOOR
+    could = np.clip(room, 0.0, max(typical, 1.0))
+    weak = np.minimum(max(RIDGE_FLOOR, 0.3 * typical), np.maximum(0.35 * could, 3.0))
+    hair = np.clip((strip - weak) / np.minimum(max(8.0, 0.3 * typical), np.maximum(0.35 * could, 4.0)), -GAP_COST, 1.0)
+    trust = np.clip(could / ENOUGH_ROOM, 0.0, 1.0)
+    stick = line.stick.astype(np.float32)
+    sure = (strip > 0.6 * typical) & (room > ENOUGH_ROOM)
+    usual = float(np.median(stick[sure])) if sure.sum() > 10 else 0.0
+    if usual < LEAST_STICK:
+        return np.where(hair < 0, hair * trust, hair)
+    by_stick = np.clip((stick - 0.45 * usual) / (0.3 * usual), -GAP_COST, 0.7)
+    return trust * hair + (1 - trust) * by_stick
 
 
 @dataclass(frozen=True)
@@ -85,7 +106,7 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float) -> HairE
     reach = max(int((c.strip_start / step) + len(c.strip)) for c in lines.values()) + 1
     costs, limits, zeros, spans = np.zeros((n, reach)), np.zeros(n, int), np.zeros(n, int), []
     for k, line in lines.items():
-        evidence = _evidence(line.strip)
+        evidence = _evidence(line)
         zero = int(np.clip(round(-line.strip_start / step), 1, len(evidence) - 1))
         near, far = _frog(evidence, zero, GAP_COST), _frog(evidence, zero, HAND_GAP_COST)
         if far > PICTURE_EDGE_SAMPLES:

@@ -27,6 +27,9 @@ MAX_BOW_ANGLE_DEG = 30.0
 SEARCH_EVERY = 8
 STILL_THERE = 0.8
 """Share of the usual score at which the line found near the last one is taken without a search."""
+STICK_REACH_MM = 22.0
+"""How high above the hair the stick is at most (at frog and head), mm, from memory."""
+STICK_SAMPLES = 9
 RIVAL_SHARE = 0.4
 """A line with less than this share of the best line's votes is not worth refining."""
 RIDGE_FLOOR = 5.0
@@ -37,8 +40,11 @@ RIDGE_FLOOR = 5.0
 class Candidate:
     """One line. ``point`` (2,) where it crosses the middle of the strings, ``direction`` (2,) unit, frog to head;
     ``score`` how much ridge supports it; ``fit_sd`` (2,) sd of its offset at ``point`` (px) and of its direction (rad);
-    ``edges`` (2, 2): shift (px, along the normal (-dy, dx)) and slope of the ridge's two flanks against the line, the one on
-    the negative side of the normal first; ``strip`` (m,) ridge contrast along it at ``strip_start + k * step`` px from ``point``."""
+    ``edges`` (2, 2): shift (px, along the normal (-dy, dx)) and slope of the ridge's two flanks against the line, the one
+    on the negative side of the normal first. Along it, at ``strip_start + k * step`` px from ``point``: ``strip`` (m,) ridge
+    contrast; ``stick`` (m,) how much darker than its surroundings the darkest thing on the stick's side is; ``room`` (m,) how
+    much brighter than its surroundings hair could be there, 0 before a wall as bright as hair.
+    """
 
     point: Array
     direction: Array
@@ -46,6 +52,8 @@ class Candidate:
     fit_sd: Array
     edges: Array
     strip: Array
+    stick: Array
+    room: Array
     strip_start: float
     step: float
 
@@ -59,6 +67,8 @@ class SearchSpace:
     angles: tuple[float, float]
     box: tuple[int, int, int, int]
     hair_px: float
+    stick_px: Array
+    """(2,) px by which the stick lies beside the hair, per mm of its height above it."""
 
 
 def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int]) -> SearchSpace:
@@ -85,7 +95,8 @@ def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int])
     x1, y1 = np.ceil(near.max(axis=0)).astype(int) + 10
     box = (max(0, x0), max(0, y0), min(shape[1], x1), min(shape[0], y1))
     depth = float((camera.rotation @ np.zeros(3) + camera.tvec)[2])
-    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth)
+    foot, top = camera.project(np.array([[0.5 * gap, 0, 0.0], [0.5 * gap, 0, 1.0]]))
+    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth, top - foot)
 
 
 class BowFinder:
@@ -231,7 +242,35 @@ class BowFinder:
         core = rows[:, 2:5].mean(axis=1)
         strip = core - np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
         score = float(np.clip(strip - RIDGE_FLOOR, 0, 30).sum() * step / self._scale_px)
-        return Candidate(point, direction, score, sd, edges, strip.astype(np.float32), float(along[0]), step)
+        stick, beyond = self._stick(grey, space, point, direction, along, side)
+        strong = strip > 0.5 * np.percentile(strip, 90)
+        level = float(np.percentile(core[strong], 75)) if strong.any() else 255.0
+        flank = np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
+        room = np.maximum(level - np.maximum(flank, np.minimum(beyond, level)), 0.0)
+        return Candidate(
+            point,
+            direction,
+            score,
+            sd,
+            edges,
+            strip.astype(np.float16),
+            stick.astype(np.float16),
+            room.astype(np.float16),
+            float(along[0]),
+            step,
+        )
+
+    def _stick(self, grey: Array, space: SearchSpace, point: Array, direction: Array, along: Array, side: float) -> tuple[Array, Array]:
+        """Contrast of the darkest thing in the band where the stick runs (m,), and the brightness beyond the band (m,)."""
+        normal = np.array([-direction[1], direction[0]])
+        rise = float(space.stick_px @ normal)
+        far = STICK_REACH_MM * abs(rise)
+        if far < side + 2.0:
+            return np.zeros(len(along)), np.zeros(len(along))
+        steps = np.linspace(side + 0.5, far + 3.0, STICK_SAMPLES)
+        band = _sample(grey, point + along[:, None, None] * direction + (np.sign(rise) * steps)[:, None] * normal)
+        opposite = _sample(grey, point + along[:, None, None] * direction - np.sign(rise) * (side + 2.0) * normal)[:, 0]
+        return np.minimum(band[:, -1], opposite) - band.min(axis=1), band[:, -1]
 
     def _flanks(self, grey: Array, space: SearchSpace, point: Array, direction: Array, reach: float, step: float) -> Array:
         """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope."""

@@ -141,7 +141,7 @@ class InstrumentFollower:
             grey, back, (x1 - x0, y1 - y0), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE
         )
         old = np.ascontiguousarray(pinned.grey[y0:y1, x0:x1])
-        flow, status, _ = cv2.calcOpticalFlowPyrLK(old, seen_as, (xy - corner)[:, None], None, **_FLOW)
+        flow, status, _ = cv2.calcOpticalFlowPyrLK(old, seen_as, (xy - corner)[:, None], (xy - corner)[:, None].copy(), **_FLOW)
         good = status.ravel() > 0
         if good.sum() < FEWEST_POINTS:
             return None
@@ -155,7 +155,7 @@ class InstrumentFollower:
     def _again(self, grey: Array) -> Camera | None:
         """Find the lost instrument anywhere in the picture by its look in the pinned frames."""
         best: tuple[int, Camera] | None = None
-        finder = cv2.ORB_create(1500)
+        finder = cv2.ORB.create(1500)
         now, what = finder.detectAndCompute(grey, None)
         if what is None or len(now) < FEWEST_POINTS:
             return None
