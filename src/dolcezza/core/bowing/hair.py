@@ -23,6 +23,8 @@ Array = np.ndarray
 COVERED_SHARE = 0.85
 """A ridge narrower than this share of the ribbon is taken for partly covered."""
 STEADY_FRAMES = 9
+COVERED_SD_PX = 0.9
+"""How well the middle of a partly covered ribbon is known (one sd, px): widths of ribbons and sticks differ."""
 
 
 def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> BowLines:
@@ -43,7 +45,9 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     direction = lines.direction + slope[:, None] * normal
     direction /= np.linalg.norm(direction, axis=1, keepdims=True)
-    return replace(lines, point=lines.point + shift[:, None] * normal, direction=direction)
+    sd = lines.fit_sd.copy()
+    sd[covered, 0] = np.hypot(sd[covered, 0], COVERED_SD_PX)
+    return replace(lines, point=lines.point + shift[:, None] * normal, direction=direction, fit_sd=sd)
 
 
 def _seen_ribbon(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> tuple[Array, Array]:

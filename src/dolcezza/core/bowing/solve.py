@@ -71,7 +71,7 @@ class BowProblem:
         self.prior_mean = np.column_stack([0.5 * gap * one, 0 * one, model.string_planes[self.string], 0.5 * one])
         self.prior_sd = np.tile([gap, ANGLE_SD, INCLINATION_SD, 1.0], (len(one), 1))
         self.normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
-        self.across_sd = LINE_SD_PX * scale_px
+        self.across_sd = np.hypot(LINE_SD_PX * scale_px, np.nan_to_num(lines.fit_sd[:, 0], nan=1.0))
         self.head = lines.head + HEAD_BIAS_PX * scale_px
         n = len(lines.head)
         weight = np.zeros((n, 4))
