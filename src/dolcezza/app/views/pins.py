@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -20,6 +20,8 @@ from dolcezza.services.pinning import PinSession, PinState
 
 GRAB_PX = 16.0
 NUDGE_PX = 0.5
+ADVICE_AFTER_MS = 500
+"""Where to put the phone is worked out when the pins have been still for so long."""
 
 
 class PinsView(QWidget):
@@ -51,6 +53,10 @@ class PinsView(QWidget):
         left.addWidget(self.transport)
         across.addLayout(left, 1)
         across.addWidget(self._make_side())
+        self._advise = QTimer(self)
+        self._advise.setSingleShot(True)
+        self._advise.setInterval(ADVICE_AFTER_MS)
+        self._advise.timeout.connect(self._show_advice)
         self.canvas.pressed.connect(self._press)
         self.canvas.dragged.connect(self._drag)
         self.canvas.released.connect(self._release)
@@ -162,6 +168,7 @@ class PinsView(QWidget):
             unit = q.unit if q.unit == "°" else f" {q.unit}"
             figure.setText("–" if value is None or not math.isfinite(value) else f"{sign}{value * q.factor:.{decimals}f}{unit}")
         self.advice.setText(state.advice)
+        self._advise.start()
         self.go.setEnabled(state.ready)
         self.swap.setVisible(state.swap)
         few = sum(n in state.points for n in REQUIRED_PINS) < len(REQUIRED_PINS)
@@ -171,6 +178,10 @@ class PinsView(QWidget):
         self._refresh_todo()
         self.canvas.update()
         self.undo_changed.emit()
+
+    def _show_advice(self) -> None:
+        if self.session is not None and self._grabbed is None:
+            self.advice.setText(self.session.place_advice())
 
     def _pin_table(self, state: PinState) -> str:
         rows = []

@@ -96,10 +96,11 @@ def not_sure() -> str:
     return "Not sure: the difference is smaller than what this view can measure."
 
 
-def better_view(weak: list[str]) -> str:
-    """Which way to place the phone next time for the figures a view measures poorly."""
-    if not weak:
-        return "This view measures all three well."
+def view(weak: list[str], better_place: str = "") -> str:
+    """What a view measures poorly, and which way to move the phone next time (``better_place``, words or "")."""
     names = {"bow_angle": "bow angle", "contact_point": "contact point", "bow_position": "place on the bow"}
     what = " and ".join(names[w] for w in weak)
-    return f"This view measures the {what} poorly. Next time hold the phone higher, looking down on the strings, on the scroll side."
+    said = f"This view measures the {what} poorly." if weak else "This view measures all three well."
+    if better_place:
+        said += f" {'Next time' if weak else 'Still better'}: hold the phone {better_place}."
+    return said
