@@ -20,7 +20,7 @@ def main() -> None:
     for height in (10, 20, 35, 50, 65, 80):
         cells = []
         for azimuth in azimuths:
-            camera = camera_around(model, azimuth, height, distance=4.6 * model.spec.string_length, focal=1300.0, size=SIZE)
+            camera = camera_around(azimuth, height, distance=4.6 * model.spec.string_length, focal=1300.0, size=SIZE)
             got = expected(model, camera, PIN_NAMES, SIZE)
             cells.append("–" if got is None else f"{got.bow_angle_deg:.1f}° {got.contact_point_mm:.1f} mm {100 * got.bow_position:.1f} %")
         print(f"| {height}° | " + " | ".join(cells) + " |")

@@ -145,7 +145,7 @@ def test_several_moments_share_one_lens_and_know_it_better():
 
 def test_the_advice_leads_to_a_view_that_measures_better():
     model = InstrumentModel(instrument("violin 4/4"))
-    poor = camera_around(model, 5, 12, distance=1500, focal=1300.0, size=SIZE)
+    poor = camera_around(5, 12, distance=1500, focal=1300.0, size=SIZE)
     now = expected(model, poor, REQUIRED_PINS + OPTIONAL_PINS, SIZE)
     move = best_move(model, poor, REQUIRED_PINS + OPTIONAL_PINS, SIZE)
     assert "higher" in move.words
@@ -155,7 +155,7 @@ def test_the_advice_leads_to_a_view_that_measures_better():
 
 def test_a_good_view_needs_no_advice():
     model = InstrumentModel(instrument("violin 4/4"))
-    good = camera_around(model, -20, 75, distance=1500, focal=1300.0, size=SIZE)
+    good = camera_around(-20, 75, distance=1500, focal=1300.0, size=SIZE)
     assert best_move(model, good, REQUIRED_PINS + OPTIONAL_PINS, SIZE) is None
 
 
@@ -163,7 +163,7 @@ def test_a_good_view_needs_no_advice():
 def test_predicted_uncertainty_is_what_noisy_pins_do(height):
     """The ± of the bow angle from the fit alone against the spread of angles solved with pins 1.2 px off (Monte Carlo)."""
     model = InstrumentModel(instrument("violin 4/4"))
-    camera = camera_around(model, -15, height, distance=1500, focal=1300.0, size=SIZE)
+    camera = camera_around(-15, height, distance=1500, focal=1300.0, size=SIZE)
     names = REQUIRED_PINS + OPTIONAL_PINS
     rng = np.random.default_rng(5)
     truth = np.array([[28.0, 0.0, model.string_planes[1], 0.5]])

@@ -37,9 +37,7 @@ class Move:
     precision: ViewPrecision
 
 
-def camera_around(
-    model: InstrumentModel, azimuth_deg: float, height_deg: float, *, distance: float, focal: float, size: tuple[int, int]
-) -> Camera:
+def camera_around(azimuth_deg: float, height_deg: float, *, distance: float, focal: float, size: tuple[int, int]) -> Camera:
     """A level camera at ``distance`` mm from the bridge that looks at it.
 
     Azimuth 0 = on the scroll's side in line with the strings, + towards the bass side; height 90 = straight above the top.
@@ -57,7 +55,7 @@ def expected(model: InstrumentModel, camera: Camera, names: tuple[str, ...], siz
     """The ± in a view when the pins ``names`` are set with a usual hand; None where the instrument cannot be pinned."""
     points = {n: tuple(camera.project(model.landmarks[n])) for n in names}
     try:
-        fit = fit_pins(model, points, size=size, focal=camera.focal)  # type: ignore[arg-type]
+        fit = fit_pins(model, points, size=size, focal=camera.focal)
     except PinError:
         return None
     return predict(model, fit, scale_px=max(size) / 1280.0)
@@ -81,7 +79,7 @@ def best_move(model: InstrumentModel, camera: Camera, names: tuple[str, ...], si
     height = float(np.degrees(np.arcsin(place[2] / distance)))
 
     def at(turn: float, rise: float) -> ViewPrecision | None:
-        view = camera_around(model, azimuth + turn, height + rise, distance=distance, focal=camera.focal, size=size)
+        view = camera_around(azimuth + turn, height + rise, distance=distance, focal=camera.focal, size=size)
         return expected(model, view, names, size)
 
     now = at(0.0, 0.0)
