@@ -119,7 +119,7 @@ class BowFinder:
         self._since += 1
         if self._last is not None and self._since < SEARCH_EVERY:
             angle = float(np.arctan2(self._last.direction[1], self._last.direction[0]))
-            again = self._refine(grey, space, self._last.point, angle)
+            again = self._refine(grey, space, self._last.point, angle, near=True)
             if again is not None and again.score > STILL_THERE * self._usual:
                 return self._keep([again])
         self._since = 0
@@ -198,19 +198,19 @@ class BowFinder:
             field[max(0, i - 5) : i + 6, max(0, j - 4) : j + 5] = 0
         return found
 
-    def _refine(self, grey: Array, space: SearchSpace, point: Array, angle: float) -> Candidate | None:
+    def _refine(self, grey: Array, space: SearchSpace, point: Array, angle: float, *, near: bool = False) -> Candidate | None:
         step = STRIP_STEP_PX * self._scale_px
         direction = np.array([np.cos(angle), np.sin(angle)])
         reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
         side = max(2.0, 0.45 * space.hair_px + 1.0)
         sd = np.array([1.0, 0.01])
-        for half in (3.0 * side, 1.6 * side, 1.2 * side):
+        for half, fine in ((2.2 * side, 1.0), (1.2 * side, 0.5)) if near else ((3.0 * side, 1.0), (1.6 * side, 0.5), (1.2 * side, 0.5)):
             along = _inside(point, direction, reach, step * 3, self.shape)
             if len(along) < 20:
                 return None
             normal = np.array([-direction[1], direction[0]])
-            offsets = np.arange(-half - side, half + side + 0.01, 0.5)
-            lag = max(1, round(side / 0.5))
+            offsets = np.arange(-half - side, half + side + 0.01, fine)
+            lag = max(1, round(side / fine))
             profile = _sample(grey, point + along[:, None, None] * direction + offsets[:, None] * normal)
             ridge = profile[:, lag:-lag] - np.maximum(profile[:, : -2 * lag], profile[:, 2 * lag :])
             inner = offsets[lag:-lag]
@@ -318,7 +318,7 @@ def _centres(profile: Array, inner: Array, at: Array, lag: int) -> Array:
     floor = np.maximum(values[:, 0], values[:, -1])[:, None]
     lift = np.clip(values - floor, 0, None)
     mass = lift.sum(axis=1)
-    return inner[at] + (lift * window).sum(axis=1) / np.maximum(mass, 1e-6) * 0.5
+    return inner[at] + (lift * window).sum(axis=1) / np.maximum(mass, 1e-6) * (inner[1] - inner[0])
 
 
 def _line(along: Array, centre: Array, weight: Array, hair_px: float) -> tuple[Array, Array]:

@@ -92,14 +92,15 @@ def refine_pose(camera: Camera, world: Array, xy: Array, *, steps: int = 5) -> t
         jac = np.zeros((len(world), 2, 6))
         jac[:, 0, 3], jac[:, 1, 4] = f * inv, f * inv
         jac[:, 0, 5], jac[:, 1, 5] = -f * cam[:, 0] * inv**2, -f * cam[:, 1] * inv**2
-        # a small turn w after the rotation moves a point by w x (R X)
-        for a in range(3):
-            shift = np.cross(np.eye(3)[a], turned)
-            jac[:, :, a] = np.einsum("nij,nj->ni", jac[:, :, 3:6], shift)
+        # a small turn w after the rotation moves a point p by w x p
+        x, y, z = turned.T
+        jac[:, :, 0] = jac[:, :, 5] * y[:, None] - jac[:, :, 4] * z[:, None]
+        jac[:, :, 1] = jac[:, :, 3] * z[:, None] - jac[:, :, 5] * x[:, None]
+        jac[:, :, 2] = jac[:, :, 4] * x[:, None] - jac[:, :, 3] * y[:, None]
         jw = jac * weights[:, None, None]
-        normal = np.einsum("nia,nib->ab", jw, jac)
+        normal = jw.reshape(-1, 6).T @ jac.reshape(-1, 6)
         normal += np.diag([1e-3 * len(world) * 1e2] * 3 + [1e-7] * 3)
-        step = np.linalg.solve(normal, np.einsum("nia,ni->a", jw, err))
+        step = np.linalg.solve(normal, jw.reshape(-1, 6).T @ err.ravel())
         rot = cv2.Rodrigues(step[:3])[0] @ rot
         trans = trans + step[3:]
     return Camera(cv2.Rodrigues(rot)[0].ravel(), trans, camera.focal, camera.center), weights
