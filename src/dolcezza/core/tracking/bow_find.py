@@ -15,7 +15,7 @@ import numpy as np
 
 from dolcezza.core.camera.bow_view import see_bow
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
 
 Array = np.ndarray
 
@@ -24,7 +24,7 @@ STRIP_STEP_PX = 2.0
 """Distance of neighbouring samples of a strip, at a picture 1280 px wide."""
 ANGLE_STEP_DEG = 0.5
 MAX_BOW_ANGLE_DEG = 30.0
-SEARCH_EVERY = 8
+SEARCH_EVERY = 12
 STILL_THERE = 0.8
 """Share of the usual score at which the line found near the last one is taken without a search."""
 STICK_REACH_MM = 22.0
@@ -106,6 +106,7 @@ class BowFinder:
         self.model, self.shape = model, shape
         self._scale_px = max(shape) / 1280.0
         self._last: Candidate | None = None
+        self._space_of: tuple[Array, SearchSpace] | None = None
         self._usual = 0.0
         self._since = 0
 
@@ -115,7 +116,7 @@ class BowFinder:
         Call it frame after frame: a bow that is where it was a moment ago is found there at once; the whole picture is
         searched when it is not, and every ``SEARCH_EVERY`` frames in any case.
         """
-        space = search_space(self.model, camera, self.shape)
+        space = self._space(camera)
         self._since += 1
         if self._last is not None and self._since < SEARCH_EVERY:
             angle = float(np.arctan2(self._last.direction[1], self._last.direction[0]))
@@ -124,6 +125,13 @@ class BowFinder:
                 return self._keep([again])
         self._since = 0
         return self._keep(self._search(grey, space))
+
+    def _space(self, camera: Camera) -> SearchSpace:
+        """The search space, worked out anew when the instrument has moved by a pixel."""
+        marks = camera.project(np.array([self.model.landmarks[n] for n in REQUIRED_PINS]))
+        if self._space_of is None or np.abs(marks - self._space_of[0]).max() > 1.0:
+            self._space_of = (marks, search_space(self.model, camera, self.shape))
+        return self._space_of[1]
 
     def _keep(self, found: list[Candidate]) -> list[Candidate]:
         self._last = found[0] if found else None
@@ -205,13 +213,13 @@ class BowFinder:
         side = max(2.0, 0.45 * space.hair_px + 1.0)
         sd = np.array([1.0, 0.01])
         for half, fine in ((2.2 * side, 1.0), (1.2 * side, 0.5)) if near else ((3.0 * side, 1.0), (1.6 * side, 0.5), (1.2 * side, 0.5)):
-            along = _inside(point, direction, reach, step * 3, self.shape)
+            along = _inside(point, direction, reach, step * 4, self.shape)
             if len(along) < 20:
                 return None
             normal = np.array([-direction[1], direction[0]])
             offsets = np.arange(-half - side, half + side + 0.01, fine)
             lag = max(1, round(side / fine))
-            profile = _sample(grey, point + along[:, None, None] * direction + offsets[:, None] * normal)
+            profile = _sample(grey, point, direction, along, offsets)
             ridge = profile[:, lag:-lag] - np.maximum(profile[:, : -2 * lag], profile[:, 2 * lag :])
             inner = offsets[lag:-lag]
             at = np.argmax(ridge, axis=1)
@@ -221,7 +229,9 @@ class BowFinder:
                 return None
             # centre of the bright run: mean of the flanks at half height
             centre = _centres(profile, inner, at, lag)
-            fit, weights = _line(along[good], centre[good], np.minimum(peak[good], 40.0), space.hair_px)
+            fit, weights = _line(
+                along[good], centre[good], np.minimum(peak[good], 40.0), space.hair_px, rounds=6 if half > 2.5 * side else 4
+            )
             used = float(weights.sum())
             if used < 6:
                 return None
@@ -234,11 +244,11 @@ class BowFinder:
             mean = (weights * spread).sum() / used
             var = (weights * (spread - mean) ** 2).sum() / used
             sd = np.array([noise * np.sqrt((1 + mean**2 / var) / used), noise / np.sqrt(used * var)])
-        edges = self._flanks(grey, space, point, direction, reach, step * 3)
+        edges = self._flanks(grey, space, point, direction, reach, step * 5)
         along = _inside(point, direction, reach, step, self.shape)
         normal = np.array([-direction[1], direction[0]])
         across = np.array([-side - 0.5, -side, -0.5, 0.0, 0.5, side, side + 0.5])
-        rows = _sample(grey, point + along[:, None, None] * direction + across[:, None] * normal)
+        rows = _sample(grey, point, direction, along, across)
         core = rows[:, 2:5].mean(axis=1)
         strip = core - np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
         score = float(np.clip(strip - RIDGE_FLOOR, 0, 30).sum() * step / self._scale_px)
@@ -268,19 +278,19 @@ class BowFinder:
         if far < side + 2.0:
             return np.zeros(len(along)), np.zeros(len(along))
         steps = np.linspace(side + 0.5, far + 3.0, STICK_SAMPLES)
-        band = _sample(grey, point + along[:, None, None] * direction + (np.sign(rise) * steps)[:, None] * normal)
-        opposite = _sample(grey, point + along[:, None, None] * direction - np.sign(rise) * (side + 2.0) * normal)[:, 0]
+        band = _sample(grey, point, direction, along, np.sign(rise) * steps)
+        opposite = _sample(grey, point, direction, along, np.array([-np.sign(rise) * (side + 2.0)]))[:, 0]
         return np.minimum(band[:, -1], opposite) - band.min(axis=1), band[:, -1]
 
     def _flanks(self, grey: Array, space: SearchSpace, point: Array, direction: Array, reach: float, step: float) -> Array:
         """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope."""
         along = _inside(point, direction, reach, step, self.shape)
-        normal = np.array([-direction[1], direction[0]])
+        np.array([-direction[1], direction[0]])
         far = 0.5 * space.hair_px + 3.0
         walk = np.arange(0.0, far + 0.26, 0.5)
         out = np.full((2, 2), np.nan)
         for k, sign in enumerate((-1.0, 1.0)):
-            values = _sample(grey, point + along[:, None, None] * direction + (sign * walk)[:, None] * normal)
+            values = _sample(grey, point, direction, along, sign * walk)
             peak, ground = values[:, :3].max(axis=1), values[:, -1]
             lift = peak - ground
             half = (ground + 0.5 * lift)[:, None]
@@ -292,7 +302,7 @@ class BowFinder:
             rows, at = np.flatnonzero(good), at[good]
             high, low = values[rows, at - 1], values[rows, at]
             where = sign * (walk[at - 1] + 0.5 * np.clip((high - half[good, 0]) / np.maximum(high - low, 1e-6), 0, 1))
-            out[k], _ = _line(along[good], where, np.minimum(lift[good], 40.0), space.hair_px)
+            out[k], _ = _line(along[good], where, np.minimum(lift[good], 40.0), space.hair_px, rounds=4)
         return out
 
 
@@ -303,10 +313,16 @@ def _inside(point: Array, direction: Array, reach: float, step: float, shape: tu
     return along[ok]
 
 
-def _sample(grey: Array, xy: Array) -> Array:
-    """Grey values (float32) at sub-pixel places (m, k, 2); (0, 0) is the picture's corner, so pixel centres lie at halves."""
-    xy = np.ascontiguousarray(xy - 0.5, np.float32)
-    return cv2.remap(grey, xy[..., 0], xy[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
+def _sample(grey: Array, point: Array, direction: Array, along: Array, across: Array) -> Array:
+    """Grey values (m, k), float32, at ``along`` (m,) px down a line and ``across`` (k,) px beside it (+ along (-dy, dx)).
+
+    (0, 0) is the picture's corner, so pixel centres lie at halves.
+    """
+    a, c = along.astype(np.float32)[:, None], np.asarray(across, np.float32)[None, :]
+    dx, dy = np.float32(direction[0]), np.float32(direction[1])
+    x = a * dx + (np.float32(point[0] - 0.5) - c * dy)
+    y = a * dy + (np.float32(point[1] - 0.5) + c * dx)
+    return cv2.remap(grey, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
 
 
 def _centres(profile: Array, inner: Array, at: Array, lag: int) -> Array:
@@ -321,15 +337,16 @@ def _centres(profile: Array, inner: Array, at: Array, lag: int) -> Array:
     return inner[at] + (lift * window).sum(axis=1) / np.maximum(mass, 1e-6) * (inner[1] - inner[0])
 
 
-def _line(along: Array, centre: Array, weight: Array, hair_px: float) -> tuple[Array, Array]:
+def _line(along: Array, centre: Array, weight: Array, hair_px: float, *, rounds: int) -> tuple[Array, Array]:
     """Robust straight line ``centre = a + b along``. Starts from the median of the supported middle."""
     shift, slope = float(np.median(centre)), 0.0
-    robust = weight / 40.0
-    for k in range(6):
+    base = robust = weight / 40.0
+    wide, narrow = (f * max(1.0, 0.3 * hair_px) for f in (3.0, 1.2))
+    for k in range(rounds):
         left = centre - shift - slope * along
-        cut = max(1.0, (3.0 if k < 3 else 1.2) * max(1.0, 0.3 * hair_px))
-        robust = weight / 40.0 * np.clip(1 - (left / cut) ** 2, 0, None) ** 2
-        total = robust.sum()
+        keep = 1 - (left / (wide if 2 * k < rounds else narrow)) ** 2
+        robust = base * np.where(keep > 0, keep, 0.0) ** 2
+        total = float(robust.sum())
         if total < 1e-3:
             break
         wx = robust * along
