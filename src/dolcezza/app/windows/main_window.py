@@ -26,8 +26,8 @@ from dolcezza.app.views.students import StudentsView
 from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
-from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.windows.menus import Menus
+from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.workers.frame_feeder import FrameFeeder
 from dolcezza.app.workers.job_runner import JobRunner
@@ -62,6 +62,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
         self._assemble()
+        self.review = ReviewKeys(self.pages, self.strokes, {TAKE: self.take_view.transport, PINS: self.pins.transport}, self.selection)
         self._connect()
         self._make_menus()
         self.go_to_step(STUDENTS)
@@ -137,12 +138,13 @@ class MainWindow(QMainWindow):
         menus.add(view, "theme", "Light or dark", "", self.other_theme)
         helps = menus.menu("&Help")
         menus.add(helps, "keys", "Keys", "F1", self._show_keys)
+        review = self.review
         for name, keys, do in (
-            ("play", "Space", self._toggle_play), ("on", "Right", self._frame_on), ("back", "Left", self._frame_back),
-            ("next", "N", self._next_stroke), ("previous", "P", self._previous_stroke), ("slower", "S", self._slower),
-            ("finding", "Shift+N", self._next_finding), ("finding_back", "Shift+P", self._previous_finding),
-            ("accept", "A", self._accept), ("dismiss", "D", self._dismiss),
-            ("layer1", "1", self._layer_lines), ("layer2", "2", self._layer_angle), ("layer3", "3", self._layer_contact),
+            ("play", "Space", review.toggle_play), ("on", "Right", review.frame_on), ("back", "Left", review.frame_back),
+            ("next", "N", review.next_stroke), ("previous", "P", review.previous_stroke), ("slower", "S", review.slower),
+            ("finding", "Shift+N", review.next_finding), ("finding_back", "Shift+P", review.previous_finding),
+            ("accept", "A", review.accept), ("dismiss", "D", review.dismiss),
+            ("layer1", "1", review.layer_lines), ("layer2", "2", review.layer_angle), ("layer3", "3", review.layer_contact),
         ):  # fmt: skip
             menus.add(None, name, name, keys, do)
         self._refresh_undo()
@@ -398,58 +400,7 @@ class MainWindow(QMainWindow):
         """Say what is wrong and what to do."""
         self.notice.say(str(error))
 
-    # keys
-
-    def _transport(self) -> Transport | None:
-        return (None, self.take_view.transport, self.pins.transport, self.strokes.transport)[self.pages.currentIndex()]
-
-    def _toggle_play(self) -> None:
-        if (transport := self._transport()) is not None:
-            transport.toggle()
-
-    def _frame_on(self) -> None:
-        if (transport := self._transport()) is not None:
-            transport.frame_on()
-
-    def _frame_back(self) -> None:
-        if (transport := self._transport()) is not None:
-            transport.frame_back()
-
-    def _slower(self) -> None:
-        if (transport := self._transport()) is not None:
-            transport.slower()
-
-    def _next_stroke(self) -> None:
-        self._step_stroke(1)
-
-    def _previous_stroke(self) -> None:
-        self._step_stroke(-1)
-
-    def _step_stroke(self, by: int) -> None:
-        if self.pages.currentIndex() == STROKES:
-            self.strokes.transport.pause()
-            self.selection.step_stroke(by)
-
-    def _next_finding(self) -> None:
-        self.strokes.step_finding(1) if self.pages.currentIndex() == STROKES else None
-
-    def _previous_finding(self) -> None:
-        self.strokes.step_finding(-1) if self.pages.currentIndex() == STROKES else None
-
-    def _accept(self) -> None:
-        self.strokes.judge_chosen("accepted") if self.pages.currentIndex() == STROKES else None
-
-    def _dismiss(self) -> None:
-        self.strokes.judge_chosen("dismissed") if self.pages.currentIndex() == STROKES else None
-
-    def _layer_lines(self) -> None:
-        self.strokes.layer_buttons["lines"].toggle()
-
-    def _layer_angle(self) -> None:
-        self.strokes.layer_buttons["angle"].toggle()
-
-    def _layer_contact(self) -> None:
-        self.strokes.layer_buttons["contact"].toggle()
+    # menus
 
     def _go_students(self) -> None:
         self.go_to_step(STUDENTS)

@@ -29,6 +29,8 @@ LEAST_STICK = 15.0
 """Contrast (grey levels) from which the stick can stand in for the hair."""
 JUMP_COST = 25.0
 """What a leap to any other place costs: a bow taken off and set down elsewhere between two frames."""
+PATH_GATE = 8
+"""How many samples the head may lie off the best path where the frame itself says so."""
 PICTURE_EDGE_SAMPLES = 4
 FROG_SEEN_SD_PX = 4.0
 
@@ -119,8 +121,11 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float) -> HairE
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
     path = _best_path(costs, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
     for k, line in lines.items():
-        if path[k] < limits[k] - PICTURE_EDGE_SAMPLES:
-            head[k] = line.strip_start + step * (zeros[k] + path[k] + 1)
+        # the path says about where; a quick bow must not lag behind it, so the place itself is the frame's own best near it
+        low = max(0, path[k] - PATH_GATE)
+        place = low + int(costs[k, low : min(path[k] + PATH_GATE + 1, limits[k])].argmin()) if low < limits[k] else path[k]
+        if place < limits[k] - PICTURE_EDGE_SAMPLES:
+            head[k] = line.strip_start + step * (zeros[k] + place + 1)
     frog, sd = _behind_fingers(inner, outer, step, scale_px)
     return HairEnds(frog, sd, head, seen_to)
 

@@ -1,0 +1,319 @@
+"""Following and finding on drawn pictures whose truth is known: lines, ends, hidden and bright places, a moved instrument."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import cv2
+import numpy as np
+import pytest
+
+from dolcezza.core.bowing.hair import uncover_hair
+from dolcezza.core.bowing.solve import Poses
+from dolcezza.core.camera.bow_view import see_bow
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_ends import _best_path, hair_ends_along
+from dolcezza.core.tracking.bow_find import BowFinder, Candidate
+from dolcezza.core.tracking.bow_path import choose, lines_of
+from dolcezza.core.tracking.instrument import InstrumentFollower, PinnedFrame, body_mask
+from tests_support import camera_at, seen_lines
+
+SHAPE = (720, 1280)
+MODEL = InstrumentModel(instrument("violin 4/4"))
+VIEW = camera_at(MODEL, -12, 38)
+
+
+def wall(grey: int = 110, seed: int = 0) -> np.ndarray:
+    """A wall with a little texture."""
+    rng = np.random.default_rng(seed)
+    return np.clip(grey + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3) * 2, 0, 255).astype(np.uint8)
+
+
+def draw_bow(picture: np.ndarray, params, string: int = 1, *, hair: int = 215, stick: int | None = 50, width: int = 4) -> np.ndarray:
+    """Hair and, 7 mm above it, the stick; returns the ends of the hair (2, 2)."""
+    ends = see_bow(MODEL, np.asarray(params, float), string, VIEW.rotation, VIEW.tvec, VIEW.focal, VIEW.center)
+
+    def line(offset, grey, thick):
+        a, b = (tuple(round(float(v) * 16) for v in e + offset - 0.5) for e in ends)
+        cv2.line(picture, a, b, grey, thick, cv2.LINE_AA, shift=4)
+
+    rise = VIEW.project(np.array([28.0, 0, 7.0])) - VIEW.project(np.array([28.0, 0, 0.0]))
+    if stick is not None:
+        line(rise, stick, 4)
+    line(np.zeros(2), hair, width)
+    return ends
+
+
+def off_by(found: Candidate, ends: np.ndarray) -> tuple[float, float]:
+    """Distance of the found line from the true one at the crossing (px) and turn between them (deg)."""
+    true = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
+    normal = np.array([-true[1], true[0]])
+    turn = np.degrees(np.arctan2(true[0] * found.direction[1] - true[1] * found.direction[0], true @ found.direction))
+    return float(abs((found.point - ends[0]) @ normal)), float(abs(turn))
+
+
+PLANE = float(MODEL.string_planes[1])
+
+
+@pytest.mark.parametrize("angle", [-12.0, 0.0, 15.0])
+@pytest.mark.parametrize("position", [0.08, 0.5, 0.92])
+def test_the_bow_is_found_below_a_pixel(angle, position):
+    picture = wall()
+    ends = draw_bow(picture, [28.0, angle, PLANE, position])
+    found = BowFinder(MODEL, SHAPE).find(picture, VIEW)
+    distance, turn = off_by(found[0], ends)
+    assert distance < 0.4
+    assert turn < 0.1
+
+
+def test_bright_lines_that_cannot_be_the_bow_do_not_win():
+    """A shelf beside the strings, the strings themselves, a picture frame across the wall."""
+    picture = wall()
+    cv2.line(picture, (0, 40), (1279, 90), 240, 5)
+    cv2.rectangle(picture, (900, 60), (1200, 260), 235, 4)
+    for k in range(4):
+        a, b = VIEW.project(MODEL.string_point(k, np.array([0.0, 320.0])))
+        cv2.line(picture, tuple(int(v) for v in a), tuple(int(v) for v in b), 230, 2)
+    ends = draw_bow(picture, [30.0, 4.0, PLANE, 0.4])
+    distance, turn = off_by(BowFinder(MODEL, SHAPE).find(picture, VIEW)[0], ends)
+    assert distance < 1.0
+    assert turn < 0.3
+
+
+@pytest.mark.parametrize(("ground", "hair"), [(25, 60), (190, 240)])
+def test_dim_and_bright_rooms(ground, hair):
+    picture = wall(ground)
+    ends = draw_bow(picture, [28.0, 2.0, PLANE, 0.5], hair=hair, stick=max(0, ground - 25))
+    assert off_by(BowFinder(MODEL, SHAPE).find(picture, VIEW)[0], ends)[0] < 0.8
+
+
+def test_an_empty_wall_has_no_bow_worth_having():
+    finder = BowFinder(MODEL, SHAPE)
+    bow = wall()
+    draw_bow(bow, [28.0, 0.0, PLANE, 0.5])
+    best = finder.find(bow, VIEW)[0].score
+    assert all(c.score < 0.15 * best for c in BowFinder(MODEL, SHAPE).find(wall(), VIEW))
+
+
+def test_a_moving_bow_is_kept_and_a_leaping_one_found_again():
+    finder = BowFinder(MODEL, SHAPE)
+    searched = []
+    search = finder._search
+    finder._search = lambda *a: searched.append(1) or search(*a)
+    for k in range(10):
+        picture = wall(seed=k)
+        ends = draw_bow(picture, [28.0, 0.4 * k, PLANE, 0.3 + 0.03 * k])
+        assert off_by(finder.find(picture, VIEW)[0], ends)[0] < 0.5
+    assert len(searched) == 1
+    picture = wall()
+    ends = draw_bow(picture, [28.0, 2.0, MODEL.string_planes[3], 0.5], string=3)
+    assert off_by(finder.find(picture, VIEW)[0], ends)[0] < 0.6
+    assert len(searched) == 2
+
+
+def chain(pictures) -> list[Candidate | None]:
+    finder = BowFinder(MODEL, SHAPE)
+    return choose([finder.find(p, VIEW) for p in pictures], length_px=500)
+
+
+def true_ends(line: Candidate, ends: np.ndarray) -> np.ndarray:
+    return (ends - line.point) @ line.direction
+
+
+def test_the_ends_of_the_hair():
+    pictures, truth = [], []
+    for k in range(12):
+        picture = wall(seed=k)
+        truth.append(draw_bow(picture, [28.0, 0.0, PLANE, 0.2 + 0.05 * k]))
+        pictures.append(picture)
+    chosen = chain(pictures)
+    got = hair_ends_along(chosen, scale_px=1.0)
+    for k, line in enumerate(chosen):
+        frog, head = true_ends(line, truth[k])
+        # the drawn line has round ends of 2 px
+        assert got.head[k] == pytest.approx(head, abs=6)
+        assert got.frog[k] == pytest.approx(frog, abs=6)
+
+
+def test_a_head_before_a_bright_wall_is_told_by_the_stick():
+    pictures, truth = [], []
+    for k in range(10):
+        picture = wall(seed=k)
+        picture[:, 880:] = 214
+        truth.append(draw_bow(picture, [28.0, 0.0, PLANE, 0.15 + 0.01 * k]))
+        pictures.append(picture)
+    chosen = chain(pictures)
+    got = hair_ends_along(chosen, scale_px=1.0)
+    for k, line in enumerate(chosen):
+        assert got.head[k] == pytest.approx(true_ends(line, truth[k])[1], abs=14)
+
+
+def test_a_burst_that_loses_the_head_does_not_drag_it_along():
+    pictures, truth = [], []
+    for k in range(24):
+        picture = wall(seed=k)
+        ends = draw_bow(picture, [28.0, 0.0, PLANE, 0.3])
+        if 10 <= k < 13:
+            middle = ends[0] + 0.75 * (ends[1] - ends[0])
+            cv2.circle(picture, tuple(int(v) for v in middle), 60, 120, -1)
+        truth.append(ends)
+        pictures.append(picture)
+    chosen = chain(pictures)
+    got = hair_ends_along(chosen, scale_px=1.0)
+    for k in (11, 12):
+        assert got.head[k] == pytest.approx(true_ends(chosen[k], truth[k])[1], abs=6)
+
+
+def test_fingers_over_the_hair_show_in_the_uncertainty_of_the_frog():
+    """In half of the frames the fingers leave a bit of hair free behind them: the others are filled in, with a larger ±."""
+    pictures, truth = [], []
+    for k in range(20):
+        picture = wall(seed=k)
+        ends = draw_bow(picture, [28.0, 0.0, PLANE, 0.5])
+        along = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
+        start = 12 if k % 2 else 0
+        for step in range(start, 36, 4):
+            cv2.circle(picture, tuple(int(v) for v in ends[0] + (step if k % 2 else step - 4) * along), 7, 95, -1)
+        truth.append(ends)
+        pictures.append(picture)
+    chosen = chain(pictures)
+    got = hair_ends_along(chosen, scale_px=1.0)
+    clear, hidden = got.frog_sd[1::2], got.frog_sd[::2]
+    assert np.median(hidden) > np.median(clear)
+    for k, line in enumerate(chosen):
+        assert abs(got.frog[k] - true_ends(line, truth[k])[0]) < 3 * got.frog_sd[k]
+
+
+def test_an_end_outside_the_picture_is_missing_not_guessed():
+    pictures = []
+    for k in range(6):
+        picture = wall(seed=k)
+        ends = draw_bow(picture, [28.0, 0.0, PLANE, 0.1])
+        picture = np.ascontiguousarray(picture[:, : int(ends[1][0]) - 60])
+        pictures.append(picture)
+    finder = BowFinder(MODEL, pictures[0].shape)
+    chosen = choose([finder.find(p, VIEW) for p in pictures], length_px=500)
+    got = hair_ends_along(chosen, scale_px=1.0)
+    assert np.isnan(got.head).all()
+    assert np.isfinite(got.frog).all()
+
+
+def test_the_best_path_is_the_cheapest():
+    """Outside check: against trying every path (exhaustive search) on small problems."""
+    rng = np.random.default_rng(2)
+    costs = rng.uniform(0, 4, (4, 5))
+    path = _best_path(costs, easy=1.5)
+
+    def price(p):
+        steps = sum(min(0.5 * ((p[i + 1] - p[i]) / 1.5) ** 2, 25.0) for i in range(3))
+        return sum(costs[i, p[i]] for i in range(4)) + steps
+
+    import itertools
+
+    assert price(path) == pytest.approx(min(price(p) for p in itertools.product(range(5), repeat=4)))
+
+
+def test_the_chain_prefers_the_steady_line_to_a_brighter_flash():
+    def line(x: float, angle: float, score: float) -> Candidate:
+        strip = np.zeros(10, np.float16)
+        direction = np.array([np.cos(angle), np.sin(angle)])
+        return Candidate(np.array([x, 300.0]), direction, score, np.ones(2), np.zeros((2, 2)), strip, strip, strip, 0.0, 2.0)
+
+    frames = [[line(600 + k, 0.1, 1000.0)] for k in range(9)]
+    frames[4] = [line(700, 0.9, 1200.0), line(604, 0.1, 800.0)]
+    frames[6] = []
+    chosen = choose(frames, length_px=500)
+    assert chosen[4].score == 800.0
+    assert chosen[6] is None
+    assert lines_of(chosen, length_px=500, scale_px=1.0).confidence[6] == 0
+    assert choose([], length_px=500) == []
+
+
+def test_the_middle_of_a_ribbon_half_under_the_stick():
+    """Seen from above the stick covers part of the hair: the free edge is kept, half a ribbon inwards from it is the middle."""
+    cello = InstrumentModel(instrument("cello 4/4"))
+    camera = camera_at(cello, 10, 82)
+    n = 20
+    params = np.tile([50.0, 0.0, float(cello.string_planes[1]), 0.5], (n, 1))
+    lines = seen_lines(cello, camera, params, 1)
+    poses = Poses.of([camera] * n)
+    normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
+    up = camera.project(cello.string_point(1, 50.0) + np.array([0, 0, 10.0])) - camera.project(cello.string_point(1, 50.0))
+    side = np.sign(up @ normal[0])
+    half = 0.5 * cello.spec.hair_width * camera.focal / camera.tvec[2] * np.sin(np.radians(82))
+    free = 2.0
+    middle = -side * (half - 0.5 * free)
+    edges = np.zeros((n, 2, 2))
+    edges[:, 0, 0], edges[:, 1, 0] = -0.5 * free, 0.5 * free
+    seen = replace(lines, point=lines.point + middle * normal, edges=edges)
+    mended = uncover_hair(cello, seen, poses, params, np.full(n, 1))
+    before = np.abs(np.einsum("ni,ni->n", seen.point - lines.point, normal))
+    after = np.abs(np.einsum("ni,ni->n", mended.point - lines.point, normal))
+    assert before.min() > 1.0
+    assert after.max() < 0.5
+    assert (mended.fit_sd[:, 0] > lines.fit_sd[:, 0]).all()
+    whole = replace(lines, edges=np.tile([[[-half, 0.0], [half, 0.0]]], (n, 1, 1)))
+    assert np.allclose(uncover_hair(cello, whole, poses, params, np.full(n, 1)).point, lines.point)
+
+
+# the instrument
+
+
+def scene(camera: Camera, seed: int = 3) -> np.ndarray:
+    """A textured plate and board as ``camera`` sees them: one flat texture, warped."""
+    rng = np.random.default_rng(seed)
+    texture = np.clip(120 + cv2.GaussianBlur(rng.normal(0, 60, (500, 400)), (0, 0), 2.5) * 2.2, 0, 255).astype(np.uint8)
+    z = 0.75 * MODEL.landmarks["end_button"][2]
+    corners = np.array([[-180, -125, z], [-180, 125, z], [200, 125, z], [200, -125, z]])
+    to = camera.project(corners).astype(np.float32)
+    turn = cv2.getPerspectiveTransform(np.array([[0, 0], [400, 0], [400, 500], [0, 500]], np.float32), to - 0.5)
+    picture = np.full(SHAPE, 70, np.uint8)
+    mask = cv2.warpPerspective(np.full((500, 400), 255, np.uint8), turn, (1280, 720))
+    return np.where(mask > 128, cv2.warpPerspective(texture, turn, (1280, 720)), picture)
+
+
+def moved(camera: Camera, turn_deg: float, shift_mm) -> Camera:
+    spin = cv2.Rodrigues(np.radians(turn_deg) * np.array([0.3, -0.2, 0.93]))[0]
+    return Camera(cv2.Rodrigues(spin @ camera.rotation)[0].ravel(), spin @ camera.tvec + shift_mm, camera.focal, camera.center)
+
+
+MARKS = np.array([MODEL.landmarks[n] for n in ("bridge_bass", "bridge_treble", "board_bass", "board_treble")])
+
+
+@pytest.mark.parametrize("turn", [0.0, 6.0, 14.0])
+def test_a_moving_instrument_is_followed_to_a_fraction_of_a_pixel(turn):
+    follower = InstrumentFollower(MODEL, [PinnedFrame(0.0, scene(VIEW), VIEW)])
+    for k in range(1, 11):
+        true = moved(VIEW, turn * k / 10, np.array([3.0, -2.0, -6.0]) * k)
+        got = follower.step(scene(true), k / 30)
+        assert got.confidence > 0.5
+        plate = MARKS * [1, 1, 0] + [0, 0, 0.75 * MODEL.landmarks["end_button"][2]]
+        assert np.abs(got.camera.project(plate) - true.project(plate)).max() < 0.8
+
+
+def test_an_arm_over_the_instrument_does_not_pull_it():
+    follower = InstrumentFollower(MODEL, [PinnedFrame(0.0, scene(VIEW), VIEW)])
+    picture = scene(VIEW)
+    xy = VIEW.project(np.array([60.0, 40.0, -30.0]))
+    cv2.circle(picture, tuple(int(v) for v in xy), 55, 180, -1)
+    got = follower.step(picture, 0.1)
+    assert np.abs(got.camera.project(MARKS) - VIEW.project(MARKS)).max() < 1.0
+
+
+def test_a_lost_instrument_is_said_and_found_again():
+    follower = InstrumentFollower(MODEL, [PinnedFrame(0.0, scene(VIEW), VIEW)])
+    lost = follower.step(np.full(SHAPE, 90, np.uint8), 0.1)
+    assert lost.confidence == 0.0
+    far = moved(VIEW, 3.0, np.array([-160.0, 60.0, 0.0]))
+    found = [follower.step(scene(far), 0.2 + 0.03 * k) for k in range(8)]
+    assert found[-1].confidence > 0.4
+    assert np.abs(found[-1].camera.project(MARKS) - far.project(MARKS)).max() < 3.0
+
+
+def test_the_mask_covers_body_and_board_only():
+    mask = body_mask(MODEL, VIEW, SHAPE)
+    for place, inside in (([60.0, 0, -8.0], True), ([300.0, 0, -4.0], True), ([0.0, 300.0, -40.0], False)):
+        x, y = VIEW.project(np.array(place)).astype(int)
+        assert bool(mask[y, x]) is inside
