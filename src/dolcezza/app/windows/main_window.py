@@ -26,7 +26,7 @@ from dolcezza.app.views.students import StudentsView
 from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
-from dolcezza.app.windows.menus import Menus
+from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.workers.frame_feeder import FrameFeeder
@@ -116,37 +116,11 @@ class MainWindow(QMainWindow):
         self.jobs.cancelled.connect(self._on_cancelled)
 
     def _make_menus(self) -> None:
-        self.menus = menus = Menus(self)
-        take = menus.menu("&Take")
-        menus.add(take, "open", "Open a video…", "Ctrl+O", self._ask_video)
-        menus.add(take, "measure", "Measure", "Ctrl+M", self.measure)
-        take.addSeparator()
-        menus.add(take, "quit", "Quit", "Ctrl+Q", self._quit)
-        edit = menus.menu("&Edit")
-        menus.add(edit, "undo", "Undo", "Ctrl+Z", self.undo)
-        menus.add(edit, "redo", "Redo", "Ctrl+Shift+Z, Ctrl+Y", self.redo)
-        view = menus.menu("&View")
-        for k, name in enumerate(STEPS):
-            menus.add(
-                view,
-                f"step{k}",
-                name,
-                f"Ctrl+{k + 1}",
-                (self._go_students, self._go_take, self._go_pins, self._go_strokes)[k],
-            )
-        view.addSeparator()
-        menus.add(view, "theme", "Light or dark", "", self.other_theme)
-        helps = menus.menu("&Help")
-        menus.add(helps, "keys", "Keys", "F1", self._show_keys)
-        review = self.review
-        for name, keys, do in (
-            ("play", "Space", review.toggle_play), ("on", "Right", review.frame_on), ("back", "Left", review.frame_back),
-            ("next", "N", review.next_stroke), ("previous", "P", review.previous_stroke), ("slower", "S", review.slower),
-            ("finding", "Shift+N", review.next_finding), ("finding_back", "Shift+P", review.previous_finding),
-            ("accept", "A", review.accept), ("dismiss", "D", review.dismiss),
-            ("layer1", "1", review.layer_lines), ("layer2", "2", review.layer_angle), ("layer3", "3", review.layer_contact),
-        ):  # fmt: skip
-            menus.add(None, name, name, keys, do)
+        does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
+        does |= {"open": self._ask_video, "measure": self.measure, "quit": self._quit, "undo": self.undo, "redo": self.redo}
+        does |= {"step0": self._go_students, "step1": self._go_take, "step2": self._go_pins, "step3": self._go_strokes}
+        does |= {"theme": self.other_theme, "keys": self._show_keys}
+        self.menus = Menus(self, does)
         self._refresh_undo()
 
     # steps
@@ -172,7 +146,7 @@ class MainWindow(QMainWindow):
         if step == PINS:
             self.pins.canvas.setFocus()
         playing = step in (TAKE, STROKES)
-        for name in ("play", "on", "back", "slower"):
+        for name in ("toggle_play", "frame_on", "frame_back", "slower"):
             self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
         self._refresh_undo()
 
