@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 from scipy.linalg import solveh_banded
+from scipy.ndimage import convolve1d
 
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.solve import BowProblem, Poses, robust_weights
@@ -155,6 +156,6 @@ def _covariance(problem: BowProblem, params: Array, residual: Array, t_s: Array)
     reach = max(1, round(INFORMATION_REACH_S / float(np.median(np.diff(t_s)))))
     kernel = np.bartlett(2 * reach + 3)[1:-1]
     kernel /= kernel.sum()
-    spread = np.apply_along_axis(lambda v: np.convolve(v, kernel, mode="same"), 0, information.reshape(len(t_s), 16))
-    total = spread.reshape(-1, 4, 4) + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
+    spread = convolve1d(information, kernel, axis=0, mode="constant")
+    total = spread + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
     return np.linalg.inv(total)
