@@ -22,7 +22,7 @@ def window(qtbot, studio):
     qtbot.waitExposed(made)
     yield made
     made.jobs.wait()
-    made._close_feeder()
+    made.pictures.close()
 
 
 @pytest.fixture

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QCloseEvent, QImage
@@ -29,7 +30,7 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
-from dolcezza.app.workers.frame_feeder import FrameFeeder
+from dolcezza.app.workers.frame_feeder import Pictures
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import Progress
@@ -56,7 +57,7 @@ class MainWindow(QMainWindow):
         self.file: TakeFile | None = None
         self.fit: Fit | None = None
         self._measuring: tuple[Take, int] | None = None
-        self._feeder: FrameFeeder | None = None
+        self.pictures = Pictures(self)
         self.jobs = JobRunner(self)
         self.setWindowTitle("Dolcezza")
         self.setMinimumSize(1100, 700)
@@ -109,7 +110,9 @@ class MainWindow(QMainWindow):
         self.strokes.judged.connect(self.judge)
         self.strokes.measure_again.connect(self.measure)
         self.strokes.cancel.connect(self.jobs.cancel)
-        self.selection.moment_changed.connect(self._want_picture)
+        self.selection.moment_changed.connect(self.pictures.want)
+        self.pictures.ready.connect(self._on_picture)
+        self.pictures.failed.connect(self.show_fault)
         self.jobs.progressed.connect(self._on_progress)
         self.jobs.done.connect(self._on_measured)
         self.jobs.failed.connect(self._on_failed)
@@ -118,7 +121,7 @@ class MainWindow(QMainWindow):
     def _make_menus(self) -> None:
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
         does |= {"open": self._ask_video, "measure": self.measure, "quit": self._quit, "undo": self.undo, "redo": self.redo}
-        does |= {"step0": self._go_students, "step1": self._go_take, "step2": self._go_pins, "step3": self._go_strokes}
+        does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
         does |= {"theme": self.other_theme, "keys": self._show_keys}
         self.menus = Menus(self, does)
         self._refresh_undo()
@@ -142,7 +145,7 @@ class MainWindow(QMainWindow):
         if step == PINS and self.pins.session is not None and self.pins.session.state.points:
             self.selection.go_to(self.pins.session.t_s)
         elif step != STUDENTS:
-            self._want_picture(self.selection.moment_s)
+            self.pictures.want(self.selection.moment_s)
         if step == PINS:
             self.pins.canvas.setFocus()
         playing = step in (TAKE, STROKES)
@@ -163,17 +166,13 @@ class MainWindow(QMainWindow):
             missing = not self.studio.store.take(take_id).path.exists()
             self.notice.say(str(error), action="Find the video…" if missing else "", do=lambda: self._find_video(take_id))
             return
-        self._close_feeder()
         self.file, self.fit = file, fit
         self.selection.set_take(take, analysis)
         self.take_view.show_take(file, fit, take.title, f"{take.played_on:%d %B %Y}")
         self._open_pins()
         self._show_analysis()
-        self._feeder = FrameFeeder(take.path, self)
-        self._feeder.ready.connect(self._on_picture)
-        self._feeder.failed.connect(self.show_fault)
-        self._feeder.start()
-        self._want_picture(0.0)
+        self.pictures.open(take.path)
+        self.pictures.want(0.0)
         self.go_to_step(STROKES if analysis is not None else PINS if fit.pins else TAKE)
 
     def _open_pins(self) -> None:
@@ -238,7 +237,7 @@ class MainWindow(QMainWindow):
 
     def _forget_take(self) -> None:
         self.jobs.cancel()
-        self._close_feeder()
+        self.pictures.close()
         self.file = self.fit = None
         self.pins.session = None
         self.selection.set_take(None, None)
@@ -351,10 +350,6 @@ class MainWindow(QMainWindow):
 
     # pictures
 
-    def _want_picture(self, seconds: float) -> None:
-        if self._feeder is not None:
-            self._feeder.request(seconds)
-
     def _on_picture(self, seconds: float, image: QImage) -> None:
         step = self.pages.currentIndex()
         if step == TAKE:
@@ -364,29 +359,14 @@ class MainWindow(QMainWindow):
         else:
             self.strokes.show_picture(seconds, image)
 
-    def _close_feeder(self) -> None:
-        feeder, self._feeder = self._feeder, None
-        if feeder is not None:
-            feeder.finish()
-            feeder.deleteLater()
-
     def show_fault(self, error: DolcezzaError) -> None:
         """Say what is wrong and what to do."""
         self.notice.say(str(error))
 
     # menus
 
-    def _go_students(self) -> None:
-        self.go_to_step(STUDENTS)
-
-    def _go_take(self) -> None:
-        self.go_to_step(TAKE)
-
     def _go_pins(self) -> None:
         self.go_to_step(PINS)
-
-    def _go_strokes(self) -> None:
-        self.go_to_step(STROKES)
 
     def _ask_video(self) -> None:
         self.go_to_step(STUDENTS)
@@ -413,7 +393,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.jobs.wait()
-        self._close_feeder()
+        self.pictures.close()
         self.studio.close()
         event.setAccepted(True)
         super().closeEvent(event)

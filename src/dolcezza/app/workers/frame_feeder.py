@@ -73,3 +73,37 @@ class FrameFeeder(QThread):
                 self._kept.popitem(last=False)
         self._kept.move_to_end(key)
         return self._kept[key]
+
+
+class Pictures(QObject):
+    """The one source of pictures of the window: a feeder for the take that is open, none when none is.
+
+    Emits ``ready(seconds, QImage)`` and ``failed(error)``.
+    """
+
+    ready = Signal(float, object)
+    failed = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._feeder: FrameFeeder | None = None
+
+    def open(self, path: Path) -> None:
+        """Another take."""
+        self.close()
+        self._feeder = FrameFeeder(path, self)
+        self._feeder.ready.connect(self.ready)
+        self._feeder.failed.connect(self.failed)
+        self._feeder.start()
+
+    def want(self, seconds: float) -> None:
+        """Ask for the picture of a moment."""
+        if self._feeder is not None:
+            self._feeder.request(seconds)
+
+    def close(self) -> None:
+        """Let go of the take's file and end its thread."""
+        feeder, self._feeder = self._feeder, None
+        if feeder is not None:
+            feeder.finish()
+            feeder.deleteLater()
