@@ -96,3 +96,14 @@ def test_the_demonstration_without_a_display(tmp_path):
     made = {p.name: p.stat().st_size for p in (tmp_path / "demo-output").iterdir()}
     assert set(made) == {"screenshot.png", "frames.csv", "strokes.csv", "findings.json", "summary.json"}
     assert made["screenshot.png"] > 40_000
+
+
+def test_a_studio_that_cannot_be_opened_is_said_in_one_sentence(tmp_path):
+    import os
+
+    (tmp_path / "studio").mkdir()
+    (tmp_path / "studio" / "studio.sqlite").write_bytes(b"not a database" * 100)
+    done = run("--studio", tmp_path / "studio", env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})
+    assert done.returncode == 2
+    assert "damaged" in done.stderr
+    assert "Traceback" not in done.stderr

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtGui import QIcon
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QMessageBox
 
 from dolcezza.app.theme.palette import LIGHT
 from dolcezza.app.theme.style import dress, icon
@@ -41,14 +41,21 @@ def make_app(arguments: list[str]) -> QApplication:
     return app
 
 
+def _cannot_open(error: DolcezzaError) -> int:
+    """Say why the studio cannot be opened, in a window where there is a screen, and give the exit code."""
+    print(f"dolcezza: {error}", file=sys.stderr)
+    if has_display():
+        QMessageBox.critical(None, "Dolcezza", str(error))
+    return 2
+
+
 def run_desk(arguments: list[str], folder: Path | None = None) -> int:
     """Open the desk on a studio folder and run it until it is closed."""
     app = make_app(arguments[:1])
     try:
         studio = Studio(folder)
     except DolcezzaError as error:
-        print(f"dolcezza: {error}", file=sys.stderr)
-        return 2
+        return _cannot_open(error)
     window = MainWindow(studio)
     window.show()
     return app.exec()
@@ -64,8 +71,7 @@ def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None 
         studio = Studio(folder or demo.demo_folder())
         ids = demo.fill(studio)
     except DolcezzaError as error:
-        print(f"dolcezza: {error}", file=sys.stderr)
-        return 2
+        return _cannot_open(error)
     window = MainWindow(studio)
     window.show()
     window.open_take(ids[demo.FIRST_TAKE])
