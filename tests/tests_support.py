@@ -11,10 +11,10 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
 
-def camera_at(model: InstrumentModel, azimuth_deg: float, height_deg: float, focal: float = 1300.0) -> Camera:
-    """A camera 4.6 string lengths from the bridge; azimuth 0 = in line with the scroll."""
+def camera_at(model: InstrumentModel, azimuth_deg: float, height_deg: float, focal: float = 1300.0, distance: float = 0.0) -> Camera:
+    """A camera ``distance`` mm (usually 4.6 string lengths) from the bridge; azimuth 0 = in line with the scroll."""
     az, el = np.radians([azimuth_deg, height_deg])
-    place = 4.6 * model.spec.string_length * np.array([np.cos(el) * np.cos(az), np.cos(el) * np.sin(az), np.sin(el)])
+    place = (distance or 4.6 * model.spec.string_length) * np.array([np.cos(el) * np.cos(az), np.cos(el) * np.sin(az), np.sin(el)])
     forward = -place / np.linalg.norm(place)
     right = np.cross(forward, [0.0, 0.0, 1.0])
     right /= np.linalg.norm(right)

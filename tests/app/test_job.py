@@ -12,6 +12,7 @@ from dolcezza.app.views.students import Row
 from dolcezza.app.windows.main_window import PINS, STROKES, STUDENTS, TAKE
 from dolcezza.core.instrument.model import REQUIRED_PINS
 from dolcezza.services.demo import demo_video
+from dolcezza.services.studio import Studio
 
 
 def click_picture(qtbot, canvas, x: float, y: float) -> None:
@@ -259,3 +260,15 @@ def test_the_students_page_lists_takes_with_their_state(window, qtbot):
     takes = " ".join(r.accessibleName() for r in window.students.findChildren(Row))
     assert "measured: 6 strokes" in takes
     assert "pinned, ready to be measured" in takes
+
+
+def test_pins_that_were_set_survive_closing_the_window(window, ids, qtbot):
+    window.open_take(ids["dev-straight"])
+    session = window.pins.session
+    session.set("end_button", session.state.points["end_button"][0] + 1.5, session.state.points["end_button"][1])
+    set_now = session.result()
+    folder = window.studio.folder
+    window.close()
+    again = Studio(folder)
+    assert again.fit(again.store.take(ids["dev-straight"])).pins == set_now.pins
+    again.close()

@@ -15,20 +15,14 @@ from dolcezza.core.camera.precision import predict
 from dolcezza.core.findings import words
 from dolcezza.core.instrument.catalog import CATALOG, instrument
 from dolcezza.core.instrument.model import OPTIONAL_PINS, REQUIRED_PINS, InstrumentModel
-from tests_support import seen_lines
+from tests_support import camera_at, seen_lines
 
 SIZE = (1280, 720)
 
 
 def view(azimuth_deg: float, height_deg: float, distance: float, focal: float = 1300.0) -> Camera:
     """A camera that looks at the bridge from the scroll side (azimuth 0), turned and raised."""
-    az, el = np.radians([azimuth_deg, height_deg])
-    place = distance * np.array([np.cos(el) * np.cos(az), np.cos(el) * np.sin(az), np.sin(el)])
-    forward = -place / np.linalg.norm(place)
-    right = np.cross(forward, [0.0, 0.0, 1.0])
-    right /= np.linalg.norm(right)
-    rotation = np.array([right, np.cross(forward, right), forward])
-    return Camera(cv2.Rodrigues(rotation)[0].ravel(), -rotation @ place, focal, (640.0, 360.0))
+    return camera_at(InstrumentModel(instrument("violin 4/4")), azimuth_deg, height_deg, focal, distance)
 
 
 def pins(model: InstrumentModel, camera: Camera, names=REQUIRED_PINS + OPTIONAL_PINS, noise=0.0, rng=None) -> dict:

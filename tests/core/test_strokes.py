@@ -160,3 +160,19 @@ def test_a_sound_that_goes_on_or_is_missing_changes_nothing():
     assert refine(seen, steady) == seen
     assert refine(seen, None) == seen
     assert refine(seen, humming([(3.5, 3.9)])) == seen
+
+
+def test_evenness_is_one_for_a_steady_bow_and_falls_when_it_rushes():
+    t = np.arange(90) / RATE
+    steady = np.interp(t, [0, 0.2, 1.2, 1.5], [0.1, 0.1, 0.9, 0.9])
+    rushed = np.interp(t, [0, 0.2, 0.4, 1.2, 1.5], [0.1, 0.1, 0.6, 0.9, 0.9])
+    (even,), (uneven,) = (find_strokes(series_from(t, p)) for p in (steady, rushed))
+    assert even.evenness > 0.95
+    assert uneven.evenness < 0.7
+
+
+def test_contact_spread_and_fraction_of_a_stroke():
+    t, p = joined(minimum_jerk(0.1, 0.9, 1.0))
+    (stroke,) = find_strokes(series_from(t, p, contact=28.5 + 3 * np.sign(np.sin(np.arange(len(p))))))
+    assert stroke.contact_spread == pytest.approx(3.0, abs=0.1)
+    assert stroke.contact_fraction == pytest.approx(0.5, abs=0.01)

@@ -70,7 +70,7 @@ def test_four_clicks_are_enough_and_the_rest_makes_it_better(measured):
     told = []
     pins.changed = told.append
     for k, name in enumerate(REQUIRED_PINS):
-        assert pins.next_pin == name
+        assert pins.next_pin() == name
         assert not pins.state.ready
         assert f"{4 - k} of the first four" in pins.state.problem
         pins.set(name, *points[name])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -12,12 +12,11 @@ from dolcezza.core.camera.place import best_move
 from dolcezza.core.camera.pose import PinFit, fit_pins, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings import words
-from dolcezza.core.instrument.model import OPTIONAL_PINS, REQUIRED_PINS, InstrumentModel
+from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
 from dolcezza.services.fitfile import Fit, PinnedMoment, Points, flipped
 from dolcezza.services.undo import Step, UndoStack
 
 Array = np.ndarray
-NUDGES = {"bass": "low-string side", "treble": "high-string side"}
 
 
 @dataclass(frozen=True)
@@ -75,10 +74,9 @@ class PinSession:
             self.t_s = first.t_s
         self.state = self._work_out()
 
-    @property
-    def next_pin(self) -> str | None:
-        """The pin to set next: the four needed ones first, then the optional ones."""
-        return next((n for n in REQUIRED_PINS + OPTIONAL_PINS if n not in self._points), None)
+    def next_pin(self, skipped: Collection[str] = ()) -> str | None:
+        """The pin to set next: the four needed ones first, then the optional ones that are not skipped."""
+        return next((n for n in PIN_NAMES if n not in self._points and n not in skipped), None)
 
     def move(self, name: str, x: float, y: float) -> None:
         """A pin is being dragged: work out the fit, make no undo step yet."""

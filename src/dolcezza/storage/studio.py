@@ -58,12 +58,6 @@ class StudioStore:
             session.flush()
             return _student(row)
 
-    def change_student(self, student: Student) -> None:
-        """Store what has changed about a student."""
-        with self._db.atomic() as session:
-            row = _get(session, StudentRow, student.id, "student")
-            row.name, row.handed, row.profile, row.note = student.name, student.handed, student.profile, student.note
-
     def students(self) -> list[Student]:
         """All students by name."""
         with self._db.atomic() as session:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushBut
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.widgets.overlays import paint_instrument, paint_pins
-from dolcezza.app.widgets.parts import label
+from dolcezza.app.widgets.parts import label, side_card
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import QUANTITIES, clock, show
@@ -64,12 +64,7 @@ class PinsView(QWidget):
         self._selection.moment_changed.connect(self._on_moment)
 
     def _make_side(self) -> QFrame:
-        frame = QFrame()
-        frame.setObjectName("card")
-        frame.setFixedWidth(330)
-        box = QVBoxLayout(frame)
-        box.setContentsMargins(16, 12, 16, 12)
-        box.setSpacing(7)
+        frame, box = side_card(330)
         self.todo = label("", "heading")
         self.problem = label("", "problem")
         self.swap = QPushButton("Swap low and high side")
@@ -150,7 +145,7 @@ class PinsView(QWidget):
         """The pin that the next click sets."""
         if self.session is None:
             return None
-        return next((n for n in PIN_NAMES if n not in self.session.state.points and n not in self._skipped), None)
+        return self.session.next_pin(self._skipped)
 
     def _show(self, state: PinState) -> None:
         precision = state.precision

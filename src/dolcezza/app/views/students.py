@@ -7,7 +7,6 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
-    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -18,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.widgets.parts import Row, empty, faint, label, scroll_column
+from dolcezza.app.widgets.parts import HANDS, Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import PROFILES
 from dolcezza.core.instrument.catalog import CATALOG, instrument
@@ -79,14 +78,9 @@ class StudentsView(QWidget):
         self.name = QLineEdit()
         self.name.setPlaceholderText("Name")
         self.name.setAccessibleName("Name of the new student")
-        self.instrument = QComboBox()
-        self.instrument.addItems(list(CATALOG))
-        self.instrument.setAccessibleName("Instrument and size")
-        self.handed = QComboBox()
-        self.handed.addItems(["bow in the right hand", "bow in the left hand"])
-        self.handed.setAccessibleName("Bow hand")
-        self.profile = QComboBox()
-        self.profile.setAccessibleName("Profile")
+        self.instrument = choice("Instrument and size", list(CATALOG))
+        self.handed = choice("Bow hand", HANDS)
+        self.profile = choice("Profile", [])
         self.profile.setToolTip("Which school's limits count. A starting point, not the truth; it can be changed.")
         self.instrument.currentTextChanged.connect(self._fill_profiles)
         self._fill_profiles(self.instrument.currentText())

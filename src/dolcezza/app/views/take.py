@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.widgets.parts import label
+from dolcezza.app.widgets.parts import HANDS, choice, label, side_card
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.instrument.catalog import CATALOG
@@ -51,20 +51,11 @@ class TakeView(QWidget):
         self._selection.moment_changed.connect(self.transport.show_moment)
 
     def _make_side(self) -> QFrame:
-        frame = QFrame()
-        frame.setObjectName("card")
-        frame.setFixedWidth(330)
-        box = QVBoxLayout(frame)
-        box.setContentsMargins(16, 14, 16, 14)
-        box.setSpacing(8)
+        frame, box = side_card(330)
         self.title = label("", "title")
         self.facts = label("", "faint")
-        self.instrument = QComboBox()
-        self.instrument.addItems(list(CATALOG))
-        self.instrument.setAccessibleName("Instrument and size")
-        self.handed = QComboBox()
-        self.handed.addItems(["bow in the right hand", "bow in the left hand"])
-        self.handed.setAccessibleName("Bow hand")
+        self.instrument = choice("Instrument and size", list(CATALOG))
+        self.handed = choice("Bow hand", HANDS)
         self.mirrored = QCheckBox("The picture is mirrored (selfie camera)")
         self.mirrored.setToolTip("Tick it when writing in the picture reads backwards")
         self.advice = label(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 
 class Row(QFrame):
@@ -80,3 +80,25 @@ def label(text: str, name: str = "") -> QLabel:
 def faint(text: str) -> QLabel:
     """A quiet label."""
     return label(text, "faint")
+
+
+def side_card(width: int) -> tuple[QFrame, QVBoxLayout]:
+    """The card beside a picture, and the layout to fill."""
+    frame = QFrame()
+    frame.setObjectName("card")
+    frame.setFixedWidth(width)
+    box = QVBoxLayout(frame)
+    box.setContentsMargins(16, 13, 16, 13)
+    box.setSpacing(7)
+    return frame, box
+
+
+def choice(name: str, items: list[str]) -> QComboBox:
+    """A list to choose from, with its accessible name."""
+    made = QComboBox()
+    made.addItems(items)
+    made.setAccessibleName(name)
+    return made
+
+
+HANDS = ["bow in the right hand", "bow in the left hand"]

@@ -139,6 +139,7 @@ class MainWindow(QMainWindow):
         for view in (self.take_view, self.pins, self.strokes):
             view.transport.pause()
         if step == STUDENTS:
+            self._keep_pins()
             self.students.reload()
         self.pages.setCurrentIndex(step)
         self.strip.set_state(step, self._may_enter())
@@ -157,6 +158,7 @@ class MainWindow(QMainWindow):
 
     def open_take(self, take_id: int) -> None:
         """Open a take of the studio; a video that was moved is asked for."""
+        self._keep_pins()
         try:
             take = self.studio.store.take(take_id)
             file = probe(take.path)
@@ -248,6 +250,17 @@ class MainWindow(QMainWindow):
             return
         other = said.instrument if said.instrument != session.base.spec.name else None
         session.settings(instrument=other, handed=said.handed, mirrored=said.mirrored)
+
+    def _keep_pins(self) -> None:
+        """Save the pins as they are, so that closing or opening another take loses nothing."""
+        take, session = self.selection.take, self.pins.session
+        if take is None or session is None or not session.state.ready or session.result() == self.fit:
+            return
+        try:
+            self.studio.save_fit(take, session.result())
+            self.fit = session.result()
+        except DolcezzaError as error:
+            self.show_fault(error)
 
     # measuring
 
@@ -392,6 +405,7 @@ class MainWindow(QMainWindow):
         self.close()
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        self._keep_pins()
         self.jobs.wait()
         self.pictures.close()
         self.studio.close()

@@ -39,10 +39,3 @@ class InstrumentError(DolcezzaError):
 
 class StudioError(DolcezzaError):
     """The studio folder cannot be read or written."""
-
-
-class Cancelled(DolcezzaError):
-    """The user stopped the work. Not a fault; nothing is lost."""
-
-    def __init__(self) -> None:
-        super().__init__("The work was stopped.", "Start it again whenever you like.")
