@@ -54,7 +54,7 @@ def test_the_string_is_told_from_the_picture_alone():
         [np.full(4 * n, 28.0), np.tile(np.linspace(-4, 4, n), 4), model.string_planes[string], np.tile(np.linspace(0.1, 0.9, n), 4)]
     )
     lines = seen_lines(model, camera, params, string, rng=np.random.default_rng(1))
-    got = solve_bow(model, lines, poses(camera, 4 * n), scale_px=1.0)
+    got = solve_bow(model, lines, poses(camera, 4 * n), scale_px=1.0, rate_hz=30.0)
     assert (got.string == string).mean() > 0.97
 
 
@@ -65,7 +65,7 @@ def test_a_hint_overrules_a_view_that_cannot_tell():
     lines = seen_lines(model, camera, params, 1)
     hint = np.zeros((12, 4))
     hint[:, [0, 1, 3]] = 60.0
-    assert set(solve_bow(model, lines, poses(camera, 12), scale_px=1.0, hint=hint).string) == {2}
+    assert set(solve_bow(model, lines, poses(camera, 12), scale_px=1.0, rate_hz=30.0, hint=hint).string) == {2}
 
 
 def test_smoothing_bridges_frames_without_a_head_and_takes_out_noise():
@@ -94,3 +94,37 @@ def test_our_pinhole_agrees_with_opencv():
     k = np.array([[camera.focal, 0, camera.center[0]], [0, camera.focal, camera.center[1]], [0, 0, 1.0]])
     theirs = cv2.projectPoints(points, camera.rvec, camera.tvec, k, None)[0][:, 0]
     assert np.abs(camera.project(points) - theirs).max() < 1e-6
+
+
+def test_a_double_stop_is_a_pair_of_neighbours():
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -20, 35)
+    n = 24
+    stop = np.repeat([1, 5, 2], n)
+    assert [model.stops[k] for k in (1, 5, 2)] == ["D", "D+A", "A"]
+    params = np.column_stack([np.full(3 * n, 28.0), np.zeros(3 * n), model.stop_planes[stop], np.tile(np.linspace(0.1, 0.9, n), 3)])
+    lines = seen_lines(model, camera, params, stop, rng=np.random.default_rng(4))
+    got = solve_bow(model, lines, poses(camera, 3 * n), scale_px=1.0, rate_hz=30.0)
+    assert (got.string == stop).mean() > 0.93
+
+
+def test_a_pair_lies_along_the_chord_of_its_two_strings():
+    """The bow touches both: both string points lie on the line through the pair's point in the pair's direction."""
+    for name in ("violin 4/4", "cello 4/4"):
+        model = InstrumentModel(instrument(name))
+        for k in range(3):
+            pair = len(model.spec.strings) + k
+            along = model.bow_direction(0.0, model.stop_planes[pair])
+            for string in (k, k + 1):
+                off = model.string_point(string, 0.0) - model.string_point(pair, 0.0)
+                assert np.linalg.norm(np.cross(off, along)) < 1e-6
+
+
+def test_a_bow_that_leans_a_little_is_still_on_one_string():
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -20, 35)
+    n = 40
+    lean = model.string_planes[2] + np.linspace(-3, 3, n)
+    params = np.column_stack([np.full(n, 28.0), np.zeros(n), lean, np.linspace(0.1, 0.9, n)])
+    got = solve_bow(model, seen_lines(model, camera, params, 2), poses(camera, n), scale_px=1.0, rate_hz=30.0)
+    assert set(got.string) == {2}

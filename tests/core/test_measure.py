@@ -127,7 +127,7 @@ def test_a_camera_along_the_strings_has_two_solutions_and_continuity_chooses():
     truth = strokes_of(n)
     truth[:, 1] = -6 + 18 * (truth[:, 3] - 0.1) / 0.8
     lines = seen_lines(MODEL, along, truth, 1, rng=np.random.default_rng(3), end_noise=0.8)
-    got = solve_bow(MODEL, lines, Poses.of([along] * n), scale_px=1.0)
+    got = solve_bow(MODEL, lines, Poses.of([along] * n), scale_px=1.0, rate_hz=30.0)
     assert (got.string == 1).mean() > 0.95
     late, early = truth[:, 3] > 0.75, truth[:, 3] < 0.25
     assert np.median(got.params[late, 1]) > np.median(got.params[early, 1]) + 6

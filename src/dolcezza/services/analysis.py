@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 import dolcezza
-from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.base.errors import PinError, TrackingError
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import measure_bow, steady_poses
 from dolcezza.core.bowing.series import BowSeries, turned_back
@@ -21,18 +21,21 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore, read_frames
-from dolcezza.core.sound.level import Loudness, loudness
+from dolcezza.core.sound.level import Loudness, loudness, silence
 from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
 from dolcezza.core.sound.strings import open_pitches, string_costs
 from dolcezza.core.strokes.figures import Stroke, find_strokes
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
-from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, PinnedFrame
+from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, PinnedFrame, put_right
+from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 from dolcezza.services.fitfile import Fit, flipped
 
 Array = np.ndarray
 
 PROGRESS_EVERY = 5
+SAMPLES = 36
+"""About so many frames of a take are looked at again for the strings."""
 LOST_SHARE = 0.5
 """Share of frames without instrument, or without bow, from which the take is not measured at all."""
 
@@ -85,12 +88,14 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     precision = predict(model, pin_fit, scale_px=scale_px)
     timings["fit"] = time.perf_counter() - started
 
-    followed, candidates, times = yield from _watch(video, file, fit, model, pinned, timings)
+    followed, candidates, times, samples = yield from _watch(video, file, fit, model, pinned, timings)
     notes = _check_seen(file, followed, candidates, times)
 
     yield Progress("solving the bow", 0, 1)
     begin = time.perf_counter()
     length_px = _length_px(model, pin_fit)
+    moments, followed = _aligned(model, fit, file, moments, followed, samples, times, scale_px)
+    pin_fit = moments[0][1]
     lines = lines_of(choose(candidates, length_px=length_px), length_px=length_px, scale_px=scale_px)
     t_s = np.array(times)
     rate = 1.0 / float(np.median(np.diff(t_s)))
@@ -99,8 +104,11 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     measured = measure_bow(
         model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,
         instrument_confidence=np.array([f.confidence for f in followed]),
-        hint=hint,
+        hint=hint, silent=silence(loud, t_s) if loud is not None else None, zero_s=fit.zero,
     )  # fmt: skip
+    if measured.zero is not None:
+        z = measured.zero
+        notes.append(f"Zero set: {z.bias_deg:+.1f} ± {z.sd_deg:.1f} degrees taken off every bow angle.")
     series = turned_back(measured.series, file.width) if fit.flip else measured.series
     timings["solve"] = time.perf_counter() - begin
     begin = time.perf_counter()
@@ -116,14 +124,16 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
 
 def _watch(
     video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, pinned: list[PinnedFrame], timings: dict[str, float]
-) -> Work[tuple[list[Followed], list[list[Candidate]], list[float]]]:
-    """One pass over the frames: pose of the instrument and candidates for the bow."""
+) -> Work[tuple[list[Followed], list[list[Candidate]], list[float], list[Sample]]]:
+    """One pass over the frames: pose of the instrument, candidates for the bow, and some frames to look at again."""
     follower = InstrumentFollower(model, pinned)
     finder = BowFinder(model, (file.height, file.width))
     followed: list[Followed] = []
     candidates: list[list[Candidate]] = []
     times: list[float] = []
+    samples: list[Sample] = []
     total = max(1, round(file.duration_s * file.frame_rate))
+    apart = max(1, total // SAMPLES)
     spent = {"decode": 0.0, "follow": 0.0, "find": 0.0}
     mark = time.perf_counter()
     for frame in read_frames(video, grey=True, flip=fit.flip):
@@ -136,6 +146,8 @@ def _watch(
         after = time.perf_counter()
         spent["follow"] += after - now
         candidates.append(finder.find(frame.image, seen.camera) if seen.confidence > 0 else [])
+        if len(times) % apart == 0 and seen.confidence > 0 and len(samples) < 2 * SAMPLES:
+            samples.append(Sample(frame.image.copy(), seen.camera))
         followed.append(seen)
         times.append(frame.t_s)
         mark = time.perf_counter()
@@ -146,7 +158,29 @@ def _watch(
     timings.update(spent)
     if len(times) < 5:
         raise TrackingError(f"{file.path.name} has only {len(times)} frames.", "Choose a video of at least a few strokes.")
-    return followed, candidates, times
+    return followed, candidates, times, samples
+
+
+def _aligned(
+    model: InstrumentModel, fit: Fit, file: TakeFile, moments: list[tuple[float, PinFit]], followed: list[Followed],
+    samples: list[Sample], times: list[float], scale_px: float,
+) -> tuple[list[tuple[float, PinFit]], list[Followed]]:  # fmt: skip
+    """Pins and poses put right by the strings that the whole take shows; as they were where no strings are seen."""
+    points = [flipped(m.points, file.width) if fit.flip else m.points for m in fit.pins]
+    lines = []
+    for _, pf in moments:
+        picture, corner = clean_picture(model, pf.camera, samples)
+        lines.append(see_strings(model, pf, picture, corner, scale_px=scale_px))
+    if not any(lines):
+        return moments, followed
+    try:
+        better = fit_moments(model, points, size=file.size, lines=lines)
+    except PinError:
+        return moments, followed
+    fixed = [(t, pf) for (t, _), pf in zip(moments, better, strict=True)]
+    pinned_at = np.array([t for t, _ in moments])
+    nearest = [int(np.abs(pinned_at - t).argmin()) for t in times]
+    return fixed, [put_right(f, moments[k][1].camera, better[k].camera) for f, k in zip(followed, nearest, strict=True)]
 
 
 def _check_seen(file: TakeFile, followed: list[Followed], candidates: list[list[Candidate]], times: list[float]) -> list[str]:

@@ -23,11 +23,22 @@ class PinnedMoment:
 
 
 @dataclass(frozen=True)
+class BowPoints:
+    """Places of the bow in one frame as the teacher set them, px of the upright picture: where the hair begins at the frog
+    and ends at the head; None = left to the program."""
+
+    t_s: float
+    frog: tuple[float, float] | None = None
+    head: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
 class Fit:
     """Everything that the measuring needs to be told about a take.
 
     ``measured``: dimensions in mm that the teacher took of this one instrument. ``mirrored``: a selfie video whose left
-    and right are exchanged. Left-handed players and mirrored pictures are flipped before measuring.
+    and right are exchanged. ``zero``: moments (s) at which the bow is known to be straight. ``by_hand``: places of the bow
+    that the teacher has set; they win over what is found. Left-handed players and mirrored pictures are flipped before measuring.
     """
 
     instrument: str
@@ -37,6 +48,8 @@ class Fit:
     take: str = ""
     measured: dict[str, float] = field(default_factory=dict)
     stickers: dict[str, Any] = field(default_factory=dict)
+    zero: tuple[float, ...] = ()
+    by_hand: tuple[BowPoints, ...] = ()
 
     @property
     def flip(self) -> bool:
@@ -80,6 +93,7 @@ def fit_from_dict(data: Any) -> Fit:
         measured = {str(k): float(v) for k, v in (data.get("measured") or {}).items()}
     except (TypeError, ValueError, AttributeError) as error:
         raise PinError("The instrument's own dimensions in the fit file cannot be read.", "They are numbers in mm.") from error
+    zero, by_hand = _moments(data)
     stickers: dict[str, Any] = data["stickers"] if isinstance(data.get("stickers"), dict) else {}
     return Fit(
         data["instrument"],
@@ -89,7 +103,25 @@ def fit_from_dict(data: Any) -> Fit:
         str(data.get("take", "")),
         measured,
         stickers,
+        zero,
+        by_hand,
     )
+
+
+def _moments(data: dict[str, Any]) -> tuple[tuple[float, ...], tuple[BowPoints, ...]]:
+    """The moments of zero and the bow points set by hand. Raises PinError."""
+    try:
+        zero = tuple(float(t) for t in data.get("zero") or ())
+    except (TypeError, ValueError) as error:
+        raise PinError("The zero of the fit file cannot be read.", "It is a list of times in seconds.") from error
+    by_hand = []
+    for entry in data.get("bow") or ():
+        try:
+            ends = {k: (float(entry[k][0]), float(entry[k][1])) for k in ("frog", "head") if entry.get(k) is not None}
+            by_hand.append(BowPoints(float(entry["t_s"]), ends.get("frog"), ends.get("head")))
+        except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
+            raise PinError("A bow set by hand in the fit file cannot be read.", "Each has 't_s' and 'frog' and 'head': [x, y].") from error
+    return zero, tuple(by_hand)
 
 
 def fit_to_dict(fit: Fit) -> dict[str, Any]:
@@ -102,6 +134,12 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
         data["measured"] = fit.measured
     if fit.stickers:
         data["stickers"] = fit.stickers
+    if fit.zero:
+        data["zero"] = list(fit.zero)
+    if fit.by_hand:
+        data["bow"] = [
+            {"t_s": b.t_s, **{k: list(v) for k, v in (("frog", b.frog), ("head", b.head)) if v is not None}} for b in fit.by_hand
+        ]
     return data
 
 

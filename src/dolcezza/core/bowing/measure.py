@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,10 +10,12 @@ import numpy as np
 from dolcezza.core.base.geometry import mean_rotation, rotation_of, rotation_vector
 from dolcezza.core.base.signals import fill_gaps, smoothing_weight, whittaker
 from dolcezza.core.bowing.hair import uncover_hair
+from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
 from dolcezza.core.bowing.smooth import smooth_bow
-from dolcezza.core.bowing.solve import Poses, Solved, pin_spread
+from dolcezza.core.bowing.solve import Poses, Solved, pin_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
+from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends, see
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
@@ -28,10 +31,11 @@ POSE_CUTOFF_HZ = 3.0
 
 @dataclass(frozen=True)
 class Measured:
-    """What the bowing room gives: the record, and the chosen solution behind it (for checks and for mending)."""
+    """What the bowing room gives: the record, the chosen solution behind it (for checks and for mending), the zero if any."""
 
     series: BowSeries
     solution: BowSolution
+    zero: Zero | None = None
 
 
 def steady_poses(followed: list[Followed], *, rate_hz: float) -> Poses:
@@ -57,29 +61,41 @@ def _calm(values: Array, weights: Array, lam: float) -> Array:
 
 def measure_bow(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, pin_covariance: Array, *,
-    scale_px: float, instrument_confidence: Array, hint: Array | None = None,
+    scale_px: float, instrument_confidence: Array, hint: Array | None = None, silent: Array | None = None,
+    zero_s: Sequence[float] = (),
 ) -> Measured:  # fmt: skip
-    """Solve, choose strings, smooth and add the ±.
+    """Solve, choose strings, smooth, leave out the lifted bow, and add the ±.
 
-    Args: t_s (n,), pin_covariance (7, 7), instrument_confidence (n,), hint (n, strings) as in ``solve_bow``.
-    Raises TrackingError if the record does not hang together.
+    Args: t_s (n,), pin_covariance (7, 7), instrument_confidence (n,), hint (n, strings) as in ``solve_bow``, silent (n,)
+    as in ``lifted``; zero_s: moments at which the bow is straight. Raises TrackingError if the record does not hang together.
     """
     n = len(t_s)
-    solution = solve_bow(model, lines, poses, scale_px=scale_px, hint=hint)
+    solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
     lines = uncover_hair(model, lines, poses, solution.params, solution.string)
     smoothed, covariance = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     stand_in = Solved(smoothed, solution.cost, covariance)
-    covariance = covariance + pin_spread(model, lines, poses, np.maximum(solution.string, 0), stand_in, pin_covariance, scale_px=scale_px)
-    sd = np.sqrt(np.maximum(np.einsum("naa->na", covariance), 1e-12))
+    gain = pin_gain(model, lines, poses, np.maximum(solution.string, 0), stand_in, scale_px=scale_px)
+    sd = _sd(covariance, gain, pin_covariance)
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
+    speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
+    off = measured & lifted(model, np.where(measured, smoothed[:, 0], np.nan), sd[:, 0], speed, np.asarray(t_s, float), silent)
+    measured &= ~off
+    zero = None
+    if len(zero_s):
+        alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
+        zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), alone, np.asarray(t_s, float), zero_s)
+        # what the pins put into the angle at the zero has gone; what they put in elsewhere besides stays
+        gain[:, 1] -= gain[zero.frames, 1].mean(axis=0)
+        sd[:, 1] = np.hypot(_sd(covariance, gain, pin_covariance)[:, 1], zero.sd_deg)
+    bias = zero.bias_deg if zero else 0.0
     values = {name: np.full(n, np.nan) for name in COLUMNS if name != "string"}
 
     def put(name: str, column: Array) -> None:
         values[name] = np.where(measured, column, np.nan)
 
     values["t_s"] = np.asarray(t_s, float)
-    put("bow_angle_deg", smoothed[:, 1])
+    put("bow_angle_deg", smoothed[:, 1] - bias)
     put("bow_angle_sd_deg", sd[:, 1])
     put("contact_point_mm", smoothed[:, 0])
     put("contact_point_sd_mm", sd[:, 0])
@@ -88,22 +104,29 @@ def measure_bow(
     put("contact_fraction", smoothed[:, 0] / model.spec.bridge_to_fingerboard)
     put("inclination_deg", smoothed[:, 2])
     put("inclination_sd_deg", sd[:, 2])
-    put("bow_speed_cm_s", speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), values["t_s"], model.spec.hair_length))
-    _place_in_picture(model, values, smoothed, np.maximum(solution.string, 0), poses, measured)
+    put("bow_speed_cm_s", speed)
+    values["lifted"] = off.astype(float)
+    _place_in_picture(model, values, smoothed, bias, np.maximum(solution.string, 0), poses, measured)
     values["confidence"] = np.where(measured, confidence, 0.0)
     values["instrument_confidence"] = np.asarray(instrument_confidence, float)
-    names = [model.spec.strings[s] if ok else "" for s, ok in zip(solution.string, measured, strict=True)]
+    names = [model.stops[s] if ok else "" for s, ok in zip(solution.string, measured, strict=True)]
     series = BowSeries(values, names)
     check(series)
-    return Measured(series, solution)
+    return Measured(series, solution, zero)
+
+
+def _sd(covariance: Array, gain: Array, pin_covariance: Array) -> Array:
+    """Standard deviations (n, 4) of the parameters: the picture's noise and the priors, and the pins' error."""
+    total = covariance + np.einsum("nak,kl,nbl->nab", gain, pin_covariance, gain)
+    return np.sqrt(np.maximum(np.einsum("naa->na", total), 1e-12))
 
 
 def _place_in_picture(
-    model: InstrumentModel, values: dict[str, Array], params: Array, string: Array, poses: Poses, measured: Array
+    model: InstrumentModel, values: dict[str, Array], params: Array, bias: float, string: Array, poses: Poses, measured: Array
 ) -> None:
     ends = hair_ends(model, params, string)
     touch = model.string_point(string, params[:, 0])
-    straight = hair_ends(model, params * [1.0, 0.0, 1.0, 1.0], string)[:, 1]
+    straight = hair_ends(model, params * [1.0, 0.0, 1.0, 1.0] + [0.0, bias, 0.0, 0.0], string)[:, 1]
     seen = see(
         np.stack([ends[:, 0], ends[:, 1], touch, straight], axis=1),
         poses.rotation,

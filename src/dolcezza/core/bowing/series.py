@@ -18,10 +18,10 @@ COLUMNS: dict[str, int] = {
     "inclination_deg": 2, "inclination_sd_deg": 2, "bow_speed_cm_s": 2, "frog_x_px": 1, "frog_y_px": 1,
     "contact_x_px": 1, "contact_y_px": 1, "head_x_px": 1, "head_y_px": 1, "straight_x_px": 1, "straight_y_px": 1,
     "bridge_bass_x_px": 1, "bridge_bass_y_px": 1, "bridge_treble_x_px": 1, "bridge_treble_y_px": 1,
-    "instrument_confidence": 2,
+    "instrument_confidence": 2, "lifted": 0,
 }  # fmt: skip
 """Column name to decimals written. The arm's columns stay empty until the arm is measured. ``straight`` is where the head
-would be if the bow were parallel to the bridge, everything else the same. Pixels are those of the upright picture."""
+would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1 while the bow is off the strings. Pixels are those of the upright picture."""
 
 
 @dataclass(frozen=True)

@@ -68,7 +68,7 @@ class BowProblem:
         self.model, self.poses, self.lines = model, poses, lines
         self.string = np.broadcast_to(string, lines.head.shape)
         gap, one = model.spec.bridge_to_fingerboard, np.ones(len(lines.head))
-        self.prior_mean = np.column_stack([0.5 * gap * one, 0 * one, model.string_planes[self.string], 0.5 * one])
+        self.prior_mean = np.column_stack([0.5 * gap * one, 0 * one, model.stop_planes[self.string], 0.5 * one])
         self.prior_sd = np.tile([gap, ANGLE_SD, INCLINATION_SD, 1.0], (len(one), 1))
         self.normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
         self.across_sd = np.hypot(LINE_SD_PX * scale_px, np.nan_to_num(lines.fit_sd[:, 0], nan=1.0))
@@ -139,7 +139,7 @@ def _place_by_ends(problem: BowProblem, params: Array) -> Array:
 def solve_string(
     model: InstrumentModel, lines: BowLines, poses: Poses, string: int, *, scale_px: float, start_angle: float = 0.0, steps: int = 12
 ) -> Solved:  # fmt: skip
-    """Solve all frames as if the bow were on ``string`` (index, bass first), starting from ``start_angle`` degrees."""
+    """Solve all frames as if the bow were on ``string`` (index of ``model.stops``), starting from ``start_angle`` degrees."""
     problem = BowProblem(model, lines, poses, string, scale_px)
     n = len(lines.head)
     params = problem.prior_mean.copy()
@@ -168,20 +168,11 @@ def solve_string(
     return Solved(params, cost, np.linalg.inv(normal))
 
 
-def pin_spread(
-    model: InstrumentModel,
-    lines: BowLines,
-    poses: Poses,
-    string: int | Array,
-    solved: Solved,
-    pin_covariance: Array,
-    *,
-    scale_px: float,
-) -> Array:
-    """Covariance (n, 4, 4) of the parameters that comes from the pins: the same error all through the take.
+def pin_gain(model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, solved: Solved, *, scale_px: float) -> Array:
+    """How the parameters move with the pose, (n, 4, 7) by (rvec, tvec, log focal).
 
-    ``pin_covariance`` (7, 7) of (rvec, tvec, log focal). The picture stays as it is while the pose is a little
-    different; the solution moves by the implicit function theorem.
+    The picture stays as it is while the pose is a little different; the solution moves by the implicit function theorem.
+    The pose's error is the same all through the take.
     """
     problem = BowProblem(model, lines, poses, string, scale_px)
     base = problem.see(solved.params)
@@ -194,5 +185,4 @@ def pin_spread(
     pose_jac = np.stack(moved, axis=-1)
     jac = problem.jacobian(solved.params)
     w = problem.weight**2
-    gain = -np.einsum("nab,nib,ni,nik->nak", solved.covariance, jac, w, pose_jac)
-    return np.einsum("nak,kl,nbl->nab", gain, pin_covariance, gain)
+    return -np.einsum("nab,nib,ni,nik->nak", solved.covariance, jac, w, pose_jac)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.signals import runs
 from dolcezza.core.bowing.solve import Poses, Solved, solve_string
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
@@ -20,12 +21,17 @@ CHANGE_COST = 9.0
 """Cost of changing the string between two frames."""
 ANGLE_JUMP_DEG = 5.0
 MOST_COST = 30.0
+PAIR_COST = 3.0
+"""What a double stop costs a frame against a single string: a bow leaning towards a neighbour is not yet on it."""
+PAIR_HINT = 4.0
+"""Cost of the best single string from which a double stop is thought of."""
+PAIR_TIME_S = 0.2
 START_ANGLES = (-9.0, 9.0)
 
 
 @dataclass(frozen=True)
 class BowSolution:
-    """Chosen solution of every frame: ``string`` (n,) index from the bass side, -1 missing; ``params`` (n, 4),
+    """Chosen solution of every frame: ``string`` (n,) index of ``model.stops``, -1 missing; ``params`` (n, 4),
     ``covariance`` (n, 4, 4) of the picture's noise and the priors; ``cost`` (n,) of the chosen one, ``margin`` (n,)
     by how much the best other string is worse."""
 
@@ -36,24 +42,35 @@ class BowSolution:
     margin: Array
 
 
-def solve_bow(model: InstrumentModel, lines: BowLines, poses: Poses, *, scale_px: float, hint: Array | None = None) -> BowSolution:
-    """Solve every frame and choose the string.
+def solve_bow(
+    model: InstrumentModel, lines: BowLines, poses: Poses, *, scale_px: float, rate_hz: float, hint: Array | None = None
+) -> BowSolution:  # fmt: skip
+    """Solve every frame and choose the string, or the pair of neighbours where no single string explains what is seen.
 
-    ``hint`` (n, 4): cost to add for each string where something else (the sound, the teacher) knows better.
+    ``hint`` (n, 4): cost to add for each string where something else (the sound, the teacher) knows better; ``rate_hz``
+    frames a second.
     """
-    n = len(lines.head)
+    n, count = len(lines.head), len(model.spec.strings)
     found: list[Solved] = []
     owner: list[int] = []
-    for string in range(len(model.spec.strings)):
-        for start in START_ANGLES:
-            found.append(solve_string(model, lines, poses, string, scale_px=scale_px, start_angle=start))
-            owner.append(string)
+
+    def try_on(stops: range) -> None:
+        for stop in stops:
+            for start in START_ANGLES:
+                found.append(solve_string(model, lines, poses, stop, scale_px=scale_px, start_angle=start))
+                owner.append(stop)
+
+    try_on(range(count))
+    seen = np.isfinite(lines.point[:, 0])
+    strange = seen & (np.min([s.cost for s in found], axis=0) > PAIR_HINT)
+    if any(b - a >= max(3, PAIR_TIME_S * rate_hz) for a, b in runs(strange)):
+        try_on(range(count, len(model.stops)))
     state_string = np.array(owner)
-    cost = np.minimum(np.array([s.cost for s in found]).T, MOST_COST)
+    cost = np.minimum(np.array([s.cost for s in found]).T, MOST_COST) + PAIR_COST * (state_string >= count)
     params = np.array([s.params for s in found])
     if hint is not None:
-        cost = cost + hint[:, state_string]
-    seen = np.isfinite(lines.point[:, 0])
+        pairs = np.minimum(hint[:, 1:], hint[:, :-1])
+        cost = cost + np.column_stack([hint, pairs])[:, state_string]
     cost[~seen] = 0.0
     change = CHANGE_COST * (state_string[:, None] != state_string[None, :])
     total = cost[0].copy()
@@ -71,9 +88,7 @@ def solve_bow(model: InstrumentModel, lines: BowLines, poses: Poses, *, scale_px
         state[k - 1] = back[k, state[k]]
     rows = np.arange(n)
     chosen = np.where(seen, state_string[state], -1)
-    best_of = np.array([cost[:, state_string == s].min(axis=1) for s in range(len(model.spec.strings))]).T
-    others = best_of.copy()
-    others[rows, state_string[state]] = np.inf
+    others = np.where(state_string[None, :] == state_string[state][:, None], np.inf, cost)
     return BowSolution(
         string=chosen, params=np.where(seen[:, None], params[state, rows], np.nan),
         covariance=np.array([found[s].covariance[k] for k, s in enumerate(state)]),

@@ -20,9 +20,9 @@ from dolcezza.core.instrument.model import PIN_NAMES, PIN_WORDS, REQUIRED_PINS, 
 
 Array = np.ndarray
 
-CLICK_SD_PX = 1.2
+CLICK_SD_PX = 1.05
 """How well a hand pins a point (one standard deviation, px of a 1280 px wide picture)."""
-MAKER_SD_MM = {"bridge": 0.5, "board": 0.5, "nut": 0.5, "lower": 1.0, "upper": 1.0, "end": 1.0, "scroll": 2.0}
+MAKER_SD_MM = {"bridge": 0.3, "board": 0.3, "nut": 0.5, "lower": 1.0, "upper": 1.0, "end": 1.0, "scroll": 2.0}
 """How much makers differ in the place of a landmark (one standard deviation, mm), from memory."""
 SHARED_LOG_SD = 1e-3
 """How tightly several moments of a take are held to one focal length."""
@@ -41,6 +41,17 @@ class PinFit:
     covariance: Array
     errors_px: dict[str, float]
     rms_px: float
+
+
+@dataclass(frozen=True)
+class SeenLine:
+    """A straight part of the instrument found in the picture: its two ends ``world`` (2, 3) mm lie somewhere on the line
+    through ``point`` (2, 2) px with unit normal ``normal`` (2,); ``sd_px`` of the distance at each end."""
+
+    world: Array
+    point: Array
+    normal: Array
+    sd_px: float
 
 
 def swapped(points: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
@@ -76,11 +87,16 @@ def check_pins(points: Mapping[str, tuple[float, float]], size: tuple[int, int])
         )
 
 
-def _residuals(q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float) -> Array:
-    cam = world @ cv2.Rodrigues(q[:3])[0].T + q[3:6]
+def _residuals(
+    q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float, lines: Sequence[SeenLine] = ()
+) -> Array:  # fmt: skip
+    places = np.concatenate([world, *(line.world for line in lines)])
+    cam = places @ cv2.Rodrigues(q[:3])[0].T + q[3:6]
     z = np.maximum(cam[:, 2:3], 1.0)
     seen = np.exp(q[6]) * cam[:, :2] / z + center
-    return np.concatenate([((seen - xy) * weight[:, None]).ravel(), [(q[6] - log_prior) / log_sd]])
+    n = len(world)
+    off = [(seen[n + 2 * k : n + 2 * k + 2] - line.point) @ line.normal / line.sd_px for k, line in enumerate(lines)]
+    return np.concatenate([((seen[:n] - xy) * weight[:, None]).ravel(), *off, [(q[6] - log_prior) / log_sd]])
 
 
 def _descend(start: Array, args: tuple) -> OptimizeResult:
@@ -103,7 +119,10 @@ def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]
     return out
 
 
-def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float, focal_sd: float):
+def _solve(
+    model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float, focal_sd: float,
+    lines: Sequence[SeenLine] = (),
+):  # fmt: skip
     names = [n for n in PIN_NAMES if n in points]
     world = np.array([model.landmarks[n] for n in names])
     xy = np.array([points[n] for n in names], float)
@@ -113,7 +132,7 @@ def _solve(model: InstrumentModel, points: Mapping[str, tuple[float, float]], si
     span_mm = np.linalg.norm(world[0] - world[1]) + np.linalg.norm(world[2] - world[3])
     scale = span_px / span_mm
     sd = np.hypot(click, scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
-    args = (world, xy, 1 / sd, center, float(np.log(focal)), focal_sd)
+    args = (world, xy, 1 / sd, center, float(np.log(focal)), focal_sd, lines)
     found: list[tuple[float, OptimizeResult]] = []
     for start in _starts(world, xy, center, focal):
         rough = _residuals(start, *args)
@@ -139,19 +158,24 @@ def fit_moments(
     *,
     size: tuple[int, int],
     focal: float | None = None,
+    lines: Sequence[Sequence[SeenLine]] | None = None,
 ) -> list[PinFit]:
     """Fit several moments of one take, which share one lens.
 
     Each is fitted alone; then all again with the focal length they agree on (weighted by how well each knows it). Raises
-    PinError as ``fit_pins`` does.
+    PinError as ``fit_pins`` does. ``lines``: for each moment, straight parts found in its picture.
     """
-    alone = [fit_pins(model, points, size=size, focal=focal) for points in moments]
+    seen = lines if lines is not None else [()] * len(moments)
+    alone = [fit_pins(model, points, size=size, focal=focal, lines=own) for points, own in zip(moments, seen, strict=True)]
     if len(alone) == 1:
         return alone
     weight = np.array([1 / fit.covariance[6, 6] for fit in alone])
     shared = float(np.exp((weight * np.log([fit.camera.focal for fit in alone])).sum() / weight.sum()))
     sd = float(1 / np.sqrt(weight.sum()))
-    together = [fit_pins(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD) for points in moments]
+    together = [
+        fit_pins(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD, lines=own)
+        for points, own in zip(moments, seen, strict=True)
+    ]
     # the shared lens is held while fitting, but it is only known to ``sd``
     return [replace(fit, covariance=_loosened(fit.covariance, sd)) for fit in together]
 
@@ -170,8 +194,11 @@ def fit_pins(
     size: tuple[int, int],
     focal: float | None = None,
     focal_sd: float = FOCAL_LOG_SD,
+    lines: Sequence[SeenLine] = (),
 ) -> PinFit:
     """Pose of ``model`` from pins in pixels of the upright picture of ``size`` (width, height).
+
+    ``lines``: straight parts of the instrument found in the picture besides.
 
     ``focal`` px: expected focal length where the file tells it, else a phone's; ``focal_sd``: sd of its logarithm.
     Raises PinError with a sentence for
@@ -179,9 +206,9 @@ def fit_pins(
     """
     check_pins(points, size)
     prior = focal if focal else prior_focal(*size)
-    names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd)
+    names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd, lines)
     best = min(front, key=lambda c: c[0]) if front else None
-    allowed = 9.0 * 2 * len(names)
+    allowed = 9.0 * 2 * (len(names) + len(lines))
     if best is None or best[0] > allowed:
         other = _solve(model, swapped(points), size, prior, focal_sd)[4]
         better = min((c[0] for c in other), default=np.inf)
@@ -193,7 +220,7 @@ def fit_pins(
         if best is None:
             raise PinError("The pins show the instrument from behind.", "Check which pin is which.", swap=bool(behind))
     if best[0] > 8 * allowed:
-        px = np.sqrt(best[0] / (2 * len(names)))
+        px = np.sqrt(best[0] / (2 * (len(names) + len(lines))))
         raise PinError(
             f"The pins do not fit {model.spec.name}: they miss it by about {px:.0f} times what a careful hand does.",
             "Check the worst pin, or choose the instrument's size again.",
@@ -202,7 +229,7 @@ def fit_pins(
     camera = Camera(q[:3].copy(), q[3:6].copy(), float(np.exp(q[6])), (float(center[0]), float(center[1])))
     errors = np.linalg.norm(camera.project(world) - xy, axis=1)
     jac = best[1].jac
-    dof = max(1, 2 * len(names) + 1 - 7)
+    dof = max(1, 2 * (len(names) + len(lines)) + 1 - 7)
     covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * (max(1.0, best[0] / dof) if dof > 3 and focal_sd > SHARED_LOG_SD else 1.0)
     return PinFit(
         camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())),

@@ -17,21 +17,21 @@ from dolcezza.core.instrument.model import InstrumentModel
 
 Array = np.ndarray
 
-INCLINATION_SD = 2.0
+INCLINATION_SD = 1.0
 """How far the bow leans from its string's plane while it sounds only that string (one sd, deg; the plane of a neighbour is
 about 15 away)."""
 ANGLE_SD = 12.0
 """How crooked bows are, all players together (one sd, deg): weak, it only settles what the picture leaves open."""
-LINE_SD_PX = 0.35
+LINE_SD_PX = 0.3
 """Error of the hair's line that its own fit does not see: shading, the stick over the hair (px at 1280 px)."""
-HEAD_SD_PX = 2.0
+HEAD_SD_PX = 1.5
 FROG_SD_PX = 4.0
 HEAD_BIAS_PX = 1.5
 """The bright ridge fades this much before the hair's end (px at 1280 px)."""
 
 POSE_STEPS = np.array([1e-4, 1e-4, 1e-4, 0.05, 0.05, 0.05, 1e-4])
 """Steps for numerical derivatives by Rodrigues vector (rad), translation (mm) and log focal length."""
-ENOUGH = {"bow_angle": 2.5, "contact_point": 4.0, "bow_position": 0.04}
+ENOUGH = {"bow_angle": 2.5, "contact_point": 3.0, "bow_position": 0.04}
 """± from which a view is called poor for a figure (deg, mm, share)."""
 
 

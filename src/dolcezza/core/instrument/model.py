@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 
@@ -89,8 +90,22 @@ class InstrumentModel:
         """Inclination of the bow on each string, (4,), degrees, bass side first: the tangent of the bridge's arch."""
         return np.degrees(np.arcsin(-self.string_y[0] / self.spec.bridge_radius))
 
+    @cached_property
+    def stops(self) -> tuple[str, ...]:
+        """What a bow can sound: the strings, then the pairs of neighbours ("G+D"), bass side first."""
+        names = tuple(self.spec.strings)
+        return names + tuple(f"{a}+{b}" for a, b in pairwise(names))
+
+    @cached_property
+    def stop_planes(self) -> Array:
+        """Inclination of the bow on each of ``stops``, degrees; on a pair it lies along the chord between the two strings."""
+        y, _ = self.string_y
+        z = np.sqrt(self.spec.bridge_radius**2 - y**2) - self.spec.bridge_radius
+        chords = np.degrees(np.arctan2(np.diff(z), np.diff(y)))
+        return np.concatenate([self.string_planes, chords])
+
     def string_point(self, string: Array | int, contact: Array | float) -> Array:
-        """Place on a string at ``contact`` mm from the bridge: (..., 3), mm.
+        """Place on one of ``stops`` (index) at ``contact`` mm from the bridge: (..., 3), mm; on a pair, midway between the two.
 
         The arch of the bridge flattens towards the nut; strings are straight between the two.
         """
@@ -100,6 +115,7 @@ class InstrumentModel:
         r = self.spec.bridge_radius
         zb = np.sqrt(r**2 - yb**2) - r
         zn = -(yn**2) / (2 * 1.15 * r)
+        yb, yn, zb, zn = (np.concatenate([v, 0.5 * (v[1:] + v[:-1])]) for v in (yb, yn, zb, zn))
         y = yb[string] + (yn[string] - yb[string]) * share
         z = zb[string] + (zn[string] - zb[string]) * share
         return np.stack(np.broadcast_arrays(np.asarray(contact, float), y, z), axis=-1)

@@ -5,11 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.ndimage import maximum_filter1d
 
 Array = np.ndarray
 
 STEP_S = 0.005
 WINDOW_S = 0.012
+SILENT_SHARE = 0.04
+"""Share of the take's loud level below which nothing sounds."""
+CLEAR_SHARE = 0.25
+"""A take whose quiet moments are louder than this share of its loud ones tells nothing by its silence."""
+SILENT_S = 0.1
+"""Silence is a stretch of at least this; the dip at a change of bow is shorter."""
 
 
 @dataclass(frozen=True)
@@ -34,3 +41,18 @@ def loudness(samples: Array, *, start_s: float, rate_hz: int) -> Loudness:
     starts = np.arange(0, len(samples) - window, step)
     level = np.sqrt(np.maximum(total[starts + window] - total[starts], 0.0) / window)
     return Loudness(start_s + (starts + 0.5 * window) / rate_hz, level)
+
+
+def silence(loudness: Loudness, t_s: Array) -> Array | None:
+    """Frames (n,) bool at ``t_s`` (n,) in which nothing sounds; None where the take has no clear difference to tell by."""
+    if len(loudness.level) < 20:
+        return None
+    tone, floor = (float(np.percentile(loudness.level, p)) for p in (80, 2))
+    limit = max(SILENT_SHARE * tone, 2.0 * floor)
+    if limit > CLEAR_SHARE * tone:
+        return None
+    reach = max(1, round(0.5 * SILENT_S / STEP_S))
+    loudest = maximum_filter1d(loudness.level, 2 * reach + 1)
+    nearest = np.clip(np.searchsorted(loudness.t_s, t_s), 0, len(loudness.t_s) - 1)
+    covered = (t_s >= loudness.t_s[0]) & (t_s <= loudness.t_s[-1])
+    return (loudest[nearest] < limit) & covered

@@ -10,7 +10,7 @@ import numpy as np
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
 from dolcezza.core.strokes.segment import Span, segment
-from dolcezza.core.strokes.sounded import refine
+from dolcezza.core.strokes.sounded import refine, sounding
 
 Array = np.ndarray
 
@@ -77,7 +77,8 @@ STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 
 def find_strokes(series: BowSeries, loudness: Loudness | None = None) -> list[Stroke]:
     """Cut the take into strokes, with the sound's help where there is sound, and work out the figures of each."""
-    spans = refine(segment(series["bow_position"], series.t), loudness)
+    spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0), loudness)
+    spans = refine(spans, loudness)
     return [describe(series, span, k + 1) for k, span in enumerate(spans)]
 
 

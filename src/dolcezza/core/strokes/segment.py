@@ -40,15 +40,17 @@ class Span:
     down: bool
 
 
-def segment(position: Array, t_s: Array) -> list[Span]:
-    """Strokes of a take from ``bow_position`` (n,) at ``t_s`` (n,); NaN = not measured."""
+def segment(position: Array, t_s: Array, lifted: Array | None = None) -> list[Span]:
+    """Strokes of a take from ``bow_position`` (n,) at ``t_s`` (n,); NaN = not measured. A stroke ends where the bow is
+    ``lifted`` (n,) bool."""
     if len(t_s) < 3:
         return []
     gap = float(np.median(np.diff(t_s)))
     filled = fill_gaps(position, longest=max(1, int(LONGEST_GAP_S / gap)))
     spans: list[Span] = []
     leap = np.concatenate([[False], np.abs(np.diff(filled)) / np.diff(t_s) > FASTEST_PER_S])
-    for a, b in runs(np.isfinite(filled) & ~leap):
+    off = np.zeros(len(t_s), bool) if lifted is None else lifted
+    for a, b in runs(np.isfinite(filled) & ~leap & ~off):
         if b - a >= 3:
             spans += _segment_run(filled[a:b], t_s[a:b])
     return spans

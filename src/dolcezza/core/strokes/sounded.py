@@ -46,6 +46,15 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
 
 
+def sounding(spans: list[Span], loudness: Loudness | None) -> list[Span]:
+    """The strokes without those in which nothing sounds although the others do: a bow set down, or shifting at rest."""
+    if loudness is None or not len(loudness.t_s) or len(spans) < 2:
+        return spans
+    loudest = [float(np.percentile(level, 95)) if len(level := loudness.between(s.start_s, s.end_s)[1]) else 0.0 for s in spans]
+    usual = float(np.percentile(loudest, 75))
+    return [s for s, level in zip(spans, loudest, strict=True) if level >= QUIET * usual]
+
+
 def _tone(span: Span, loudness: Loudness) -> float:
     _, level = loudness.between(span.start_s, span.end_s)
     return float(np.median(level)) if len(level) else 0.0

@@ -8,7 +8,7 @@ lose their weight. A lost instrument is looked for in the whole picture by binar
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import cv2
@@ -47,6 +47,15 @@ class Followed:
     camera: Camera
     confidence: float
     spread_px: float
+
+
+def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
+    """A pose followed from ``old``, as it is when the pinned frame's pose was ``new`` in truth."""
+    c = followed.camera
+    moved = c.rotation @ old.rotation.T
+    rotation = moved @ new.rotation
+    place = moved @ (np.asarray(new.tvec, float) - np.asarray(old.tvec, float)) + np.asarray(c.tvec, float)
+    return replace(followed, camera=Camera(cv2.Rodrigues(rotation)[0].ravel(), place, new.focal, new.center))
 
 
 def body_mask(model: InstrumentModel, camera: Camera, shape: tuple[int, int]) -> Array:

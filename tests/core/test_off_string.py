@@ -1,0 +1,140 @@
+"""The bow off the string, silence, and the zero."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.bowing.lifted import lifted
+from dolcezza.core.bowing.measure import measure_bow
+from dolcezza.core.bowing.solve import Poses
+from dolcezza.core.bowing.zero import find_zero
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.sound.level import loudness, silence
+from dolcezza.core.strokes.figures import find_strokes
+from dolcezza.core.strokes.segment import Span, segment
+from dolcezza.core.strokes.sounded import sounding
+from tests_support import camera_at, seen_lines, series_from
+
+MODEL = InstrumentModel(instrument("violin 4/4"))
+VIEW = camera_at(MODEL, -15, 38)
+PINS = np.diag([1e-4, 1e-4, 1e-4, 0.2, 0.2, 400.0, 1e-3])
+RATE = 8000
+
+
+def measure(params, *, silent=None, zero_s=(), string=1):
+    n = len(params)
+    return measure_bow(
+        MODEL, seen_lines(MODEL, VIEW, params, string), Poses.of([VIEW] * n), np.arange(n) / 30, PINS, scale_px=1.0,
+        instrument_confidence=np.ones(n), silent=silent, zero_s=zero_s,
+    )  # fmt: skip
+
+
+def bow(n=60, angle=0.0):
+    place = 0.5 - 0.4 * np.cos(2 * np.pi * np.arange(n) / 40)
+    return np.column_stack([np.full(n, 28.0), np.full(n, angle), np.full(n, MODEL.string_planes[1]), place])
+
+
+def tone(parts, rate=RATE):
+    """Sound of (seconds, loudness) parts with a little noise below it."""
+    made = np.concatenate([level * np.sin(2 * np.pi * 294 * np.arange(int(s * rate)) / rate) for s, level in parts])
+    return made + 1e-4 * np.random.default_rng(0).normal(size=len(made))
+
+
+def test_a_bow_seen_behind_the_bridge_is_lifted_and_not_measured():
+    path = bow()
+    path[20:30, 0] = -30.0
+    series = measure(path).series
+    assert set(np.flatnonzero(series["lifted"] > 0)) >= set(range(21, 29))
+    assert np.isnan(series["bow_angle_deg"][22:28]).all()
+    assert series.strings[25] == ""
+    assert (series["lifted"][:18] == 0).all()
+
+
+def test_a_bow_that_moves_in_silence_is_lifted_one_that_rests_is_not():
+    path = bow(80)
+    path[50:, 3] = path[49, 3]
+    silent = np.zeros(80, bool)
+    silent[25:35] = silent[60:75] = True
+    series = measure(path, silent=silent).series
+    assert (series["lifted"][26:34] > 0).all()
+    assert (series["lifted"][60:75] == 0).all()
+
+
+def test_a_glance_of_a_frame_or_two_is_not_a_lift():
+    t = np.arange(40) / 30
+    contact = np.full(40, 28.0)
+    contact[10:12] = -40.0
+    assert not lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), t, None).any()
+    contact[10:20] = -40.0
+    assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), t, None).sum() == 10
+
+
+def test_an_uncertain_contact_point_does_not_make_a_lift():
+    contact = np.full(40, -20.0)
+    assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), np.arange(40) / 30, None).all()
+    assert not lifted(MODEL, contact, np.full(40, 9.0), np.zeros(40), np.arange(40) / 30, None).any()
+
+
+def test_a_stroke_ends_where_the_bow_is_lifted():
+    """Two down-bows with a retake between them: the way back through the air is no stroke."""
+    t = np.arange(120) / 60
+    position = np.concatenate([np.linspace(0.1, 0.8, 50), np.linspace(0.8, 0.15, 20), np.linspace(0.15, 0.85, 50)])
+    off = (np.arange(120) >= 50) & (np.arange(120) < 70)
+    assert [s.down for s in segment(position, t, off)] == [True, True]
+    assert [s.down for s in segment(position, t)] == [True, False, True]
+    series = series_from(t, position)
+    series.values["lifted"] = off.astype(float)
+    assert [s.direction for s in find_strokes(series)] == ["down", "down"]
+
+
+def test_silence_is_relative_to_the_take_and_longer_than_the_dip_of_a_change():
+    t = np.arange(0, 2.5, 1 / 30)
+    for gain in (1.0, 0.02):
+        sound = gain * tone([(1.0, 0.5), (0.05, 0.0), (0.7, 0.5), (0.75, 0.0)])
+        quiet = silence(loudness(sound, start_s=0.0, rate_hz=RATE), t)
+        assert quiet is not None
+        assert not quiet[t < 1.7].any()
+        assert quiet[(t > 1.85) & (t < 2.4)].all()
+
+
+def test_a_take_in_a_noisy_room_tells_nothing_by_its_silence():
+    noise = np.random.default_rng(1).normal(size=RATE * 2)
+    assert silence(loudness(noise, start_s=0.0, rate_hz=RATE), np.arange(60) / 30) is None
+    assert silence(loudness(np.zeros(10), start_s=0.0, rate_hz=RATE), np.arange(60) / 30) is None
+
+
+def test_a_shift_of_the_resting_bow_is_no_stroke():
+    loud = loudness(tone([(0.8, 0.0), (1.0, 0.5), (1.0, 0.4)]), start_s=0.0, rate_hz=RATE)
+    spans = [Span(0.1, 0.7, True), Span(0.8, 1.8, False), Span(1.8, 2.8, True)]
+    assert sounding(spans, loud) == spans[1:]
+    assert sounding(spans, None) == spans
+
+
+def test_the_zero_takes_the_remaining_angle_out_of_the_take():
+    path = bow(90, angle=4.0)
+    path[60:, 1] = 9.0
+    plain, zeroed = measure(path), measure(path, zero_s=(1.0,))
+    assert zeroed.zero is not None
+    assert zeroed.zero.bias_deg == pytest.approx(4.0, abs=1.0)
+    left = zeroed.series["bow_angle_deg"]
+    assert np.median(np.abs(left[10:50])) < 0.3
+    assert np.median(left[70:]) == pytest.approx(5.0, abs=0.8)
+    assert zeroed.series["bow_angle_sd_deg"][10:50].mean() < plain.series["bow_angle_sd_deg"][10:50].mean()
+    straight_moved = np.hypot(*(zeroed.series[f"straight_{a}_px"] - zeroed.series[f"head_{a}_px"] for a in "xy"))
+    assert np.median(straight_moved[10:50]) < 3.0
+
+
+def test_several_zeros_are_averaged_and_known_better():
+    t = np.arange(300) / 30
+    angle = 3.0 + np.random.default_rng(2).normal(0, 0.2, 300)
+    one, three = find_zero(angle, np.full(300, 0.5), t, [2.0]), find_zero(angle, np.full(300, 0.5), t, [2.0, 5.0, 8.0])
+    assert three.bias_deg == pytest.approx(3.0, abs=0.2)
+    assert three.sd_deg < one.sd_deg
+
+
+def test_a_zero_where_no_bow_was_seen_is_refused_with_its_time():
+    with pytest.raises(TrackingError, match=r"4\.0 s"):
+        find_zero(np.full(60, np.nan), np.full(60, 1.0), np.arange(60) / 30, [4.0])
