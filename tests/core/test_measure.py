@@ -10,7 +10,7 @@ import pytest
 
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.bowing.measure import measure_bow, steady_poses
-from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, turned_back
+from dolcezza.core.bowing.series import COLUMNS, BowSeries, as_filmed, check
 from dolcezza.core.bowing.solve import Poses, solve_string
 from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.lens import Camera
@@ -161,9 +161,9 @@ def test_poses_are_steadied_and_lost_frames_bridged():
 def test_a_mirrored_record_is_turned_back_once():
     series = series_from(np.arange(4) / 30, np.full(4, 0.5))
     series.values["head_x_px"] = np.array([100.0, 110.0, np.nan, 130.0])
-    back = turned_back(series, 1280)
+    back = as_filmed(series, 1280)
     assert back["head_x_px"][:2].tolist() == [1180.0, 1170.0]
-    assert np.array_equal(turned_back(back, 1280)["head_x_px"], series["head_x_px"], equal_nan=True)
+    assert np.array_equal(as_filmed(back, 1280)["head_x_px"], series["head_x_px"], equal_nan=True)
     assert np.array_equal(back["bow_angle_deg"], series["bow_angle_deg"])
 
 

@@ -62,7 +62,7 @@ def test_frames_of_a_swaying_player_are_turned_back_before_they_are_laid_over_ea
     samples = []
     for k in range(7):
         turn = cv2.Rodrigues(np.array([0, 0, np.radians(2.0 * np.sin(k))]))[0]
-        moved = Camera(cv2.Rodrigues(turn @ VIEW.rotation)[0].ravel(), VIEW.tvec + [3.0 * k, 0, 0], VIEW.focal, VIEW.center)
+        moved = Camera(cv2.Rodrigues(turn @ VIEW.rotation)[0].ravel(), VIEW.tvec + np.array([3.0 * k, 0, 0]), VIEW.focal, VIEW.center)
         samples.append(Sample(drawn(moved), moved))
     picture, corner = clean_picture(MODEL, VIEW, samples)
     on = VIEW.project(MODEL.string_point(1, np.linspace(100, 300, 30))) - corner

@@ -40,7 +40,7 @@ def lifted(
         return off
     step = float(np.median(np.diff(t_s)))
     for a, b in runs(~off):
-        if 0 < a and b < len(off) and (b - a) * step < REJOIN_S:
+        if a > 0 and b < len(off) and (b - a) * step < REJOIN_S:
             off[a:b] = True
     for a, b in runs(off):
         if (b - a) * step < LEAST_TIME_S:

@@ -17,6 +17,7 @@ from dolcezza.core.bowing.solve import Poses, Solved, pin_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
 from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends, see
+from dolcezza.core.camera.precision import BRIDGE_SD_DEG
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.instrument import Followed
@@ -76,6 +77,7 @@ def measure_bow(
     stand_in = Solved(smoothed, solution.cost, covariance)
     gain = pin_gain(model, lines, poses, np.maximum(solution.string, 0), stand_in, scale_px=scale_px)
     sd = _sd(covariance, gain, pin_covariance)
+    sd[:, 1] = np.hypot(sd[:, 1], BRIDGE_SD_DEG)
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)

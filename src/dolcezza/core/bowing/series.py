@@ -21,7 +21,8 @@ COLUMNS: dict[str, int] = {
     "instrument_confidence": 2, "lifted": 0,
 }  # fmt: skip
 """Column name to decimals written. The arm's columns stay empty until the arm is measured. ``straight`` is where the head
-would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1 while the bow is off the strings. Pixels are those of the upright picture."""
+would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1
+while the bow is off the strings. Pixels are those of the upright picture."""
 
 
 @dataclass(frozen=True)
@@ -51,9 +52,17 @@ class BowSeries:
         return float(1.0 / np.median(np.diff(self.t))) if len(self) > 1 else 30.0
 
 
-def turned_back(series: BowSeries, width: int) -> BowSeries:
-    """The record of a picture that was turned left for right, in pixels of the picture as it was filmed."""
-    return BowSeries({k: width - v if k.endswith("_x_px") else v for k, v in series.values.items()}, series.strings)
+def as_filmed(series: BowSeries, width: int | None, *, scale: float = 1.0) -> BowSeries:
+    """The record in pixels of the picture as it was filmed: enlarged by ``scale``, then, where it was turned left for right
+    before measuring, turned back; ``width`` px of the filmed picture, None = it was not turned."""
+
+    def back(name: str, values: Array) -> Array:
+        if not name.endswith("_px"):
+            return values
+        grown = scale * values
+        return width - grown if width is not None and name.endswith("_x_px") else grown
+
+    return BowSeries({k: back(k, v) for k, v in series.values.items()}, series.strings)
 
 
 def speed_cm_s(position: Array, t_s: Array, hair_length_mm: float) -> Array:

@@ -16,6 +16,9 @@ FOCAL_LOG_SD = 0.25
 """One standard deviation of the logarithm of the focal length before anything is known: covers 43 to 71 degrees
 within one, a zoom of 1.6 x within two."""
 
+FILE_FOCAL_LOG_SD = 0.08
+"""The same where the file tells the lens: what is cropped for steadying differs between phones."""
+
 
 @dataclass(frozen=True)
 class Camera:

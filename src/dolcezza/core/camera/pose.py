@@ -15,7 +15,7 @@ import numpy as np
 from scipy.optimize import OptimizeResult, least_squares
 
 from dolcezza.core.base.errors import PinError
-from dolcezza.core.camera.lens import FOCAL_LOG_SD, Camera, prior_focal
+from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD, Camera, prior_focal
 from dolcezza.core.instrument.model import PIN_NAMES, PIN_WORDS, REQUIRED_PINS, InstrumentModel
 
 Array = np.ndarray
@@ -160,13 +160,14 @@ def fit_moments(
     focal: float | None = None,
     lines: Sequence[Sequence[SeenLine]] | None = None,
 ) -> list[PinFit]:
-    """Fit several moments of one take, which share one lens.
+    """Fit several moments of one take, which share one lens; ``focal`` px where the file tells it.
 
     Each is fitted alone; then all again with the focal length they agree on (weighted by how well each knows it). Raises
     PinError as ``fit_pins`` does. ``lines``: for each moment, straight parts found in its picture.
     """
     seen = lines if lines is not None else [()] * len(moments)
-    alone = [fit_pins(model, points, size=size, focal=focal, lines=own) for points, own in zip(moments, seen, strict=True)]
+    known = FILE_FOCAL_LOG_SD if focal else FOCAL_LOG_SD
+    alone = [fit_pins(model, points, size=size, focal=focal, focal_sd=known, lines=own) for points, own in zip(moments, seen, strict=True)]
     if len(alone) == 1:
         return alone
     weight = np.array([1 / fit.covariance[6, 6] for fit in alone])

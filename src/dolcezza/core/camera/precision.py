@@ -22,6 +22,8 @@ INCLINATION_SD = 1.0
 about 15 away)."""
 ANGLE_SD = 12.0
 """How crooked bows are, all players together (one sd, deg): weak, it only settles what the picture leaves open."""
+BRIDGE_SD_DEG = 0.3
+"""How square bridges stand to the strings, and how straight pinned ones are (one sd, deg, from memory)."""
 LINE_SD_PX = 0.3
 """Error of the hair's line that its own fit does not see: shading, the stick over the hair (px at 1280 px)."""
 HEAD_SD_PX = 1.5
@@ -92,4 +94,4 @@ def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float) -> ViewPrec
     gain = -np.einsum("nab,nib,i,nik->nak", covariance, jac, weight, pose_jac)
     total = covariance + np.einsum("nak,kl,nbl->nab", gain, fit.covariance, gain)
     sd = np.sqrt(np.einsum("naa->na", total).mean(axis=0))
-    return ViewPrecision(float(sd[1]), float(sd[0]), float(sd[3]))
+    return ViewPrecision(float(np.hypot(sd[1], BRIDGE_SD_DEG)), float(sd[0]), float(sd[3]))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,10 +14,16 @@ from av.error import FFmpegError
 
 from dolcezza.core.base.errors import MediaError
 
+FILM_DIAGONAL_MM = 43.27
+STEADYING = 1.1
+
 
 @dataclass(frozen=True)
 class TakeFile:
-    """One video file. ``width`` and ``height`` are those of the upright picture (rotation applied), px."""
+    """One video file. ``width`` and ``height`` are those of the upright picture (rotation applied), px.
+
+    ``focal_px``: focal length by the file's own lens data, None where it has none.
+    """
 
     path: Path
     width: int
@@ -27,6 +33,7 @@ class TakeFile:
     duration_s: float
     codec: str
     has_sound: bool
+    focal_px: float | None = None
 
     @property
     def size(self) -> tuple[int, int]:
@@ -99,7 +106,26 @@ def probe(path: Path) -> TakeFile:
             length = float(stream.duration * stream.time_base)
         if rotation in (90, 270):
             w, h = h, w
-        return TakeFile(path, w, h, rotation, rate, length, stream.codec_context.name, bool(container.streams.audio))
+        focal = focal_from_tags({**container.metadata, **stream.metadata}, max(w, h))
+        return TakeFile(path, w, h, rotation, rate, length, stream.codec_context.name, bool(container.streams.audio), focal)
+
+
+def focal_from_tags(tags: Mapping[str, str], longer_side_px: int) -> float | None:
+    """Focal length, px, from a file's tags; None where no tag tells it.
+
+    Phones write the focal length that gives the same picture on 35 mm film, counted over the diagonal (43.27 mm) of the
+    whole 4:3 sensor, whose longer side is 0.8 of it; video then leaves a margin for steadying (about 1.1, from memory).
+    """
+    for name, value in tags.items():
+        key = name.lower().replace("_", "").replace(".", "")
+        if "focallength" in key and "35mm" in key:
+            try:
+                equivalent = float(str(value).split()[0])
+            except (ValueError, IndexError):
+                continue
+            if 8.0 <= equivalent <= 400.0:
+                return equivalent / (0.8 * FILM_DIAGONAL_MM) * STEADYING * longer_side_px
+    return None
 
 
 def fingerprint(path: Path) -> str:

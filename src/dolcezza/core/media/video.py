@@ -23,11 +23,15 @@ _TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTA
 
 @dataclass(frozen=True)
 class Frame:
-    """One picture of the take: ``index`` counted from 0, ``t_s`` true time, ``image`` (h, w) grey or (h, w, 3) RGB, uint8."""
+    """One picture of the take: ``index`` counted from 0, ``t_s`` true time, ``image`` (h, w) grey or (h, w, 3) RGB, uint8.
+
+    ``colour`` (h / 2, w / 2, 2) uint8, where asked for and the file holds it so: the two colour channels, 128 = grey.
+    """
 
     index: int
     t_s: float
     image: Array
+    colour: Array | None = None
 
 
 def _luma(frame: VideoFrame) -> Array:
@@ -38,7 +42,16 @@ def _luma(frame: VideoFrame) -> Array:
     return frame.to_ndarray(format="gray")
 
 
-def _upright(image: Array, rotation: int, flip: bool) -> Array:
+def _chroma(frame: VideoFrame) -> Array | None:
+    if frame.format.name not in ("yuv420p", "yuvj420p"):
+        return None
+    planes = [np.frombuffer(memoryview(p), np.uint8).reshape(p.height, p.line_size)[:, : p.width] for p in frame.planes[1:3]]
+    return cv2.merge([np.ascontiguousarray(p) for p in planes])
+
+
+def _upright(image: Array, rotation: int, flip: bool, scale: float = 1.0) -> Array:
+    if scale != 1.0:
+        image = cv2.resize(image, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     if rotation in _TURNS:
         image = cv2.rotate(image, _TURNS[rotation])
     if flip:
@@ -46,8 +59,11 @@ def _upright(image: Array, rotation: int, flip: bool) -> Array:
     return np.ascontiguousarray(image)
 
 
-def read_frames(path: Path, *, grey: bool = True, flip: bool = False, start_s: float = 0.0) -> Iterator[Frame]:
-    """Yield the frames of a take in order, upright, mirrored left-right if ``flip``.
+def read_frames(
+    path: Path, *, grey: bool = True, flip: bool = False, start_s: float = 0.0, colour: bool = False, scale: float = 1.0
+) -> Iterator[Frame]:
+    """Yield the frames of a take in order, upright, mirrored left-right if ``flip``; with the colour channels if ``colour``;
+    made smaller by ``scale``.
 
     A file that breaks off yields what can be read and then ends. Raises MediaError when nothing can be read.
     """
@@ -64,7 +80,9 @@ def read_frames(path: Path, *, grey: bool = True, flip: bool = False, start_s: f
             for frame in container.decode(stream):
                 t = frame.time - first if frame.time is not None else index / info.frame_rate
                 image = _luma(frame) if grey else frame.to_ndarray(format="rgb24")
-                yield Frame(index, float(t), _upright(image, info.rotation, flip))
+                hue = _chroma(frame) if colour else None
+                turned = [None if p is None else _upright(p, info.rotation, flip, scale) for p in (image, hue)]
+                yield Frame(index, float(t), turned[0], turned[1])  # type: ignore[arg-type]
                 index += 1
         except FFmpegError:
             if index == 0:
@@ -76,9 +94,9 @@ def read_frames(path: Path, *, grey: bool = True, flip: bool = False, start_s: f
 class FrameStore:
     """Pictures at given times for showing: keeps the file open and seeks. Not shared between threads."""
 
-    def __init__(self, path: Path, *, grey: bool = False, flip: bool = False) -> None:
+    def __init__(self, path: Path, *, grey: bool = False, flip: bool = False, scale: float = 1.0) -> None:
         self.info: TakeFile = probe(path)
-        self._grey, self._flip = grey, flip
+        self._grey, self._flip, self._scale = grey, flip, scale
         self._container = av.open(str(path))
         self._stream = self._container.streams.video[0]
         self._stream.thread_type = "AUTO"
@@ -117,4 +135,4 @@ class FrameStore:
             raise MediaError(f"{self.info.path.name} shows no picture at {t_s:.2f} s.", "Choose another moment.")
         self._last = best
         image = _luma(best) if self._grey else best.to_ndarray(format="rgb24")
-        return Frame(-1, self._time(best), _upright(image, self.info.rotation, self._flip))
+        return Frame(-1, self._time(best), _upright(image, self.info.rotation, self._flip, self._scale))

@@ -7,6 +7,7 @@ therefore the best path through all strips, and the frog's end is told as "here 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -32,6 +33,8 @@ JUMP_COST = 25.0
 PATH_GATE = 8
 """How many samples the head may lie off the best path where the frame itself says so."""
 PICTURE_EDGE_SAMPLES = 4
+SET_COST = 100.0
+"""What it costs, for each sample beside it up to three, to miss a head that was set by hand."""
 FROG_SEEN_SD_PX = 4.0
 
 
@@ -96,8 +99,11 @@ def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) ->
     return frog, sd
 
 
-def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float) -> HairEnds:
-    """Frog end and head end of every frame. An end at the edge of the picture was not seen."""
+def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: Mapping[int, float] | None = None) -> HairEnds:
+    """Frog end and head end of every frame. An end at the edge of the picture was not seen.
+
+    ``heads``: frames whose head is known, px along their line; the path to them pulls their neighbours along.
+    """
     n = len(chosen)
     inner, outer, head = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
     seen_to = np.full(n, np.nan)
@@ -117,6 +123,10 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float) -> HairE
         limits[k], zeros[k] = min(len(ahead), reach), zero
         costs[k] = MOST_FRAME_COST
         costs[k, : limits[k]] = np.minimum(0.35 * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)
+        if heads and k in heads:
+            column = int(np.clip(round((heads[k] - line.strip_start) / step) - zero - 1, 0, reach - 1))
+            costs[k] = SET_COST * np.minimum(np.abs(np.arange(reach) - column), 3.0)
+            limits[k] = reach
         seen_to[k] = line.strip_start + step * len(line.strip)
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
     path = _best_path(costs, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
@@ -126,6 +136,8 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float) -> HairE
         place = low + int(costs[k, low : min(path[k] + PATH_GATE + 1, limits[k])].argmin()) if low < limits[k] else path[k]
         if place < limits[k] - PICTURE_EDGE_SAMPLES:
             head[k] = line.strip_start + step * (zeros[k] + place + 1)
+    for k, place in (heads or {}).items():
+        head[k] = place
     frog, sd = _behind_fingers(inner, outer, step, scale_px)
     return HairEnds(frog, sd, head, seen_to)
 

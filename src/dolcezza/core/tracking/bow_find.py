@@ -13,9 +13,9 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from dolcezza.core.camera.bow_view import see_bow
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
+from dolcezza.core.tracking.bow_space import SearchSpace, search_space
 
 Array = np.ndarray
 
@@ -23,7 +23,6 @@ CANDIDATES = 4
 STRIP_STEP_PX = 2.0
 """Distance of neighbouring samples of a strip, at a picture 1280 px wide."""
 ANGLE_STEP_DEG = 0.5
-MAX_BOW_ANGLE_DEG = 30.0
 SEARCH_EVERY = 12
 STILL_THERE = 0.8
 """Share of the usual score at which the line found near the last one is taken without a search."""
@@ -32,6 +31,8 @@ STICK_REACH_MM = 22.0
 STICK_SAMPLES = 9
 RIVAL_SHARE = 0.4
 """A line with less than this share of the best line's votes is not worth refining."""
+SET_SD = (0.6, 0.002)
+"""sd of a line that was set by hand: offset (px), direction (rad)."""
 RIDGE_FLOOR = 5.0
 """Contrast (grey levels) from which a ridge counts."""
 
@@ -56,47 +57,6 @@ class Candidate:
     room: Array
     strip_start: float
     step: float
-
-
-@dataclass(frozen=True)
-class SearchSpace:
-    """What a bow can do in this view: the string line from ``start`` to ``stop`` (px), the directions, the box."""
-
-    start: Array
-    stop: Array
-    angles: tuple[float, float]
-    box: tuple[int, int, int, int]
-    hair_px: float
-    stick_px: Array
-    """(2,) px by which the stick lies beside the hair, per mm of its height above it."""
-
-
-def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int]) -> SearchSpace:
-    """Work out from the pose where the bow can be. ``shape`` (h, w) of the picture."""
-    spec = model.spec
-    gap = spec.bridge_to_fingerboard
-    middle = np.array([[-0.25 * gap, 0, 0.0], [1.35 * gap, 0, 0.0]])
-    start, stop = camera.project(middle)
-    planes = np.linspace(model.string_planes[0] - 12, model.string_planes[-1] + 12, 9)
-    angle, incl, pos, contact = np.meshgrid(
-        [-MAX_BOW_ANGLE_DEG, -15, 0, 15, MAX_BOW_ANGLE_DEG], planes, [0.0, 0.5, 1.0], [0.1 * gap, 0.9 * gap]
-    )
-    params = np.stack([contact, angle, incl, pos], axis=-1).reshape(-1, 4)
-    ends = see_bow(model, params, 1, camera.rotation, camera.tvec, camera.focal, camera.center)
-    ends = ends[np.isfinite(ends).all(axis=(1, 2))]
-    lean = ends[:, 1] - ends[:, 0]
-    direction = np.arctan2(lean[:, 1], lean[:, 0])
-    mean = np.arctan2(np.sin(direction).mean(), np.cos(direction).mean())
-    off = (direction - mean + np.pi) % (2 * np.pi) - np.pi
-    pad = np.radians(3)
-    low, high = np.clip([mean + off.min() - pad, mean + off.max() + pad], mean - 1.35, mean + 1.35)
-    near = ends.reshape(-1, 2)
-    x0, y0 = np.floor(near.min(axis=0)).astype(int) - 10
-    x1, y1 = np.ceil(near.max(axis=0)).astype(int) + 10
-    box = (max(0, x0), max(0, y0), min(shape[1], x1), min(shape[0], y1))
-    depth = float((camera.rotation @ np.zeros(3) + camera.tvec)[2])
-    foot, top = camera.project(np.array([[0.5 * gap, 0, 0.0], [0.5 * gap, 0, 1.0]]))
-    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth, top - foot)
 
 
 class BowFinder:
@@ -125,6 +85,20 @@ class BowFinder:
                 return self._keep([again])
         self._since = 0
         return self._keep(self._search(grey, space))
+
+    def near(self, grey: Array, camera: Camera, like: Candidate) -> Candidate | None:
+        """The bow in this picture if it is close to where ``like`` is; None if nothing is there."""
+        return self._refine(grey, self._space(camera), like.point, float(np.arctan2(like.direction[1], like.direction[0])), near=True)
+
+    def along(self, grey: Array, camera: Camera, frog: Array, head: Array) -> Candidate | None:
+        """The line from ``frog`` to ``head`` (2,) px as it was set by hand: nothing is searched for; None off the picture."""
+        space = self._space(camera)
+        direction = (head - frog) / max(float(np.hypot(*(head - frog))), 1e-9)
+        return self._described(grey, space, _cross(np.asarray(frog, float), direction, space), direction, np.array(SET_SD))
+
+    def stick_px(self, camera: Camera) -> Array:
+        """(2,) px by which the stick lies beside the hair, per mm of its height above it."""
+        return self._space(camera).stick_px
 
     def _space(self, camera: Camera) -> SearchSpace:
         """The search space, worked out anew when the instrument has moved by a pixel."""
@@ -244,9 +218,17 @@ class BowFinder:
             mean = (weights * spread).sum() / used
             var = (weights * (spread - mean) ** 2).sum() / used
             sd = np.array([noise * np.sqrt((1 + mean**2 / var) / used), noise / np.sqrt(used * var)])
+        return self._described(grey, space, point, direction, sd)
+
+    def _described(self, grey: Array, space: SearchSpace, point: Array, direction: Array, sd: Array) -> Candidate | None:
+        """Flanks and strips along a line whose place is settled."""
+        step = STRIP_STEP_PX * self._scale_px
+        reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
+        side = max(2.0, 0.45 * space.hair_px + 1.0)
         edges = self._flanks(grey, space, point, direction, reach, step * 5)
         along = _inside(point, direction, reach, step, self.shape)
-        normal = np.array([-direction[1], direction[0]])
+        if len(along) < 20:
+            return None
         across = np.array([-side - 0.5, -side, -0.5, 0.0, 0.5, side, side + 0.5])
         rows = _sample(grey, point, direction, along, across)
         core = rows[:, 2:5].mean(axis=1)
@@ -285,7 +267,6 @@ class BowFinder:
     def _flanks(self, grey: Array, space: SearchSpace, point: Array, direction: Array, reach: float, step: float) -> Array:
         """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope."""
         along = _inside(point, direction, reach, step, self.shape)
-        np.array([-direction[1], direction[0]])
         far = 0.5 * space.hair_px + 3.0
         walk = np.arange(0.0, far + 0.26, 0.5)
         out = np.full((2, 2), np.nan)

@@ -6,6 +6,7 @@ as quick as a change of strings can be.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -74,18 +75,20 @@ def choose(candidates: list[list[Candidate]], *, length_px: float) -> list[Candi
     return chosen
 
 
-def lines_of(chosen: list[Candidate | None], *, length_px: float, scale_px: float) -> BowLines:
+def lines_of(
+    chosen: list[Candidate | None], *, length_px: float, scale_px: float, heads: Mapping[int, float] | None = None
+) -> BowLines:  # fmt: skip
     """Collect the chosen candidates into arrays and find the ends of the hair on each.
 
     A frame's confidence falls with the contrast of its line against the take's usual one and with how little of the bow
-    is seen.
+    is seen. ``heads`` as in ``hair_ends_along``.
     """
     n = len(chosen)
     point, direction, sd = np.full((n, 2), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan)
     edges = np.full((n, 2, 2), np.nan)
     confidence = np.zeros(n)
     full = float(np.percentile([c.score for c in chosen if c is not None] or [1.0], 75))
-    ends = hair_ends_along(chosen, scale_px=scale_px)
+    ends = hair_ends_along(chosen, scale_px=scale_px, heads=heads)
     until = np.where(np.isfinite(ends.head), ends.head, ends.seen_to)
     for k, c in enumerate(chosen):
         if c is None:

@@ -1,0 +1,152 @@
+"""One pass over the frames of a take: pose of the instrument, candidates for the bow, and what is looked at again later."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+
+import numpy as np
+
+from dolcezza.core.base.errors import PinError, TrackingError
+from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.camera.pose import PinFit, fit_moments
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.media.probe import TakeFile
+from dolcezza.core.media.video import read_frames
+from dolcezza.core.tracking.bow_find import STICK_REACH_MM, BowFinder, Candidate
+from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, PinnedFrame, put_right
+from dolcezza.core.tracking.stickers import colour_along
+from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
+from dolcezza.services.fitfile import Fit, flipped
+
+Array = np.ndarray
+
+PROGRESS_EVERY = 5
+SAMPLES = 36
+"""About so many frames of a take are looked at again for the strings."""
+MOST_SIDE_PX = 1920
+"""Larger pictures are measured at this size: what a lens resolves ends about there, and the eye's click is no finer."""
+LOST_SHARE = 0.5
+"""Share of frames without instrument, or without bow, from which the take is not measured at all."""
+LOST_STRETCH_S = 0.5
+"""An instrument lost for longer asks for one more pinned frame."""
+
+
+@dataclass
+class Watched:
+    """What the pass over n frames found; ``colours`` belong to each frame's first candidate."""
+
+    times: list[float] = field(default_factory=list)
+    followed: list[Followed] = field(default_factory=list)
+    candidates: list[list[Candidate]] = field(default_factory=list)
+    colours: list[Array | None] = field(default_factory=list)
+    samples: list[Sample] = field(default_factory=list)
+
+
+def measured_scale(file: TakeFile) -> float:
+    """By how much the picture is made smaller for measuring, 1 = not at all."""
+    return min(1.0, MOST_SIDE_PX / max(file.size))
+
+
+def pins_as_measured(fit: Fit, file: TakeFile) -> list[dict[str, tuple[float, float]]]:
+    """The pins of every moment in the picture as it is measured: flipped where needed, and reduced."""
+    k = measured_scale(file)
+    points = [flipped(m.points, file.width) if fit.flip else m.points for m in fit.pins]
+    return [{name: (k * x, k * y) for name, (x, y) in moment.items()} for moment in points]
+
+
+def fitted(model: InstrumentModel, fit: Fit, file: TakeFile) -> list[tuple[float, PinFit]]:
+    """Fit the pinned moments in the picture as it is measured. Raises PinError."""
+    times = [m.t_s for m in fit.pins]
+    return list(zip(times, _fit(model, fit, file, None), strict=True))
+
+
+def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None) -> list[PinFit]:
+    k = measured_scale(file)
+    size = (round(k * file.width), round(k * file.height))
+    focal = k * file.focal_px if file.focal_px else None
+    return fit_moments(model, pins_as_measured(fit, file), size=size, focal=focal, lines=lines)
+
+
+def watch(
+    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, pinned: list[PinnedFrame], timings: dict[str, float]
+) -> Work[Watched]:
+    """Follow the instrument and look for the bow in every frame. Raises TrackingError for a take of a few frames."""
+    follower = InstrumentFollower(model, pinned)
+    finder = BowFinder(model, pinned[0].grey.shape[:2])
+    seen = Watched()
+    total = max(1, round(file.duration_s * file.frame_rate))
+    apart = max(1, total // SAMPLES)
+    spent = {"decode": 0.0, "follow": 0.0, "find": 0.0}
+    mark = time.perf_counter()
+    for frame in read_frames(video, flip=fit.flip, scale=measured_scale(file), colour=True):
+        now = time.perf_counter()
+        spent["decode"] += now - mark
+        if seen.times and frame.t_s <= seen.times[-1]:
+            mark = time.perf_counter()
+            continue
+        at = follower.step(frame.image, frame.t_s)
+        after = time.perf_counter()
+        spent["follow"] += after - now
+        if len(seen.times) % apart == 0 and at.confidence > 0 and len(seen.samples) < 2 * SAMPLES:
+            seen.samples.append(Sample(frame.image.copy(), at.camera))
+        found = finder.find(frame.image, at.camera) if at.confidence > 0 else []
+        hue = None
+        if found and frame.colour is not None:
+            hue = colour_along(frame.colour, found[0], finder.stick_px(at.camera), STICK_REACH_MM)
+        seen.colours.append(hue)
+        seen.candidates.append(found)
+        seen.followed.append(at)
+        seen.times.append(frame.t_s)
+        mark = time.perf_counter()
+        spent["find"] += mark - after
+        if frame.index % PROGRESS_EVERY == 0:
+            yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1))
+            mark = time.perf_counter()
+    timings.update(spent)
+    if len(seen.times) < 5:
+        raise TrackingError(f"{file.path.name} has only {len(seen.times)} frames.", "Choose a video of at least a few strokes.")
+    return seen
+
+
+def aligned(
+    model: InstrumentModel, fit: Fit, file: TakeFile, moments: list[tuple[float, PinFit]], seen: Watched, *, scale_px: float
+) -> tuple[list[tuple[float, PinFit]], Watched]:  # fmt: skip
+    """Pins and poses put right by the strings that the whole take shows; as they were where no strings are seen."""
+    lines = []
+    for _, pf in moments:
+        picture, corner = clean_picture(model, pf.camera, seen.samples)
+        lines.append(see_strings(model, pf, picture, corner, scale_px=scale_px))
+    if not any(lines):
+        return moments, seen
+    try:
+        better = _fit(model, fit, file, lines)
+    except PinError:
+        return moments, seen
+    pinned_at = np.array([t for t, _ in moments])
+    nearest = [int(np.abs(pinned_at - t).argmin()) for t in seen.times]
+    followed = [put_right(f, moments[k][1].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
+    return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)], replace(seen, followed=followed)
+
+
+def check_seen(file: TakeFile, seen: Watched) -> list[str]:
+    """Notes on what was lost on the way. Raises TrackingError when too little is left to measure."""
+    n, times = len(seen.times), np.array(seen.times)
+    lost = np.array([f.confidence <= 0 for f in seen.followed])
+    if lost.mean() > LOST_SHARE:
+        raise TrackingError(
+            f"The instrument cannot be followed from {times[int(np.argmax(lost))]:.1f} s on.",
+            "Check the pins; pin one more frame there, or film with the whole instrument in the picture and in better light.",
+        )
+    if np.mean([not c for c in seen.candidates]) > LOST_SHARE:
+        raise TrackingError(
+            "No bow was found crossing the strings.",
+            "Check that the pins sit on the bridge and the fingerboard's end, and that the whole bow is in the picture.",
+        )
+    notes = []
+    if lost.any():
+        notes.append(f"The instrument was lost in {int(lost.sum())} of {n} frames, first at {times[int(np.argmax(lost))]:.1f} s.")
+    if file.duration_s and times[-1] < 0.9 * file.duration_s - 0.5:
+        notes.append(f"The file breaks off at {times[-1]:.1f} s of {file.duration_s:.1f} s; measured up to there.")
+    return notes
