@@ -10,6 +10,7 @@ import numpy as np
 
 from dolcezza.core.base.errors import PinError, TrackingError
 from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import PinFit, fit_moments
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
@@ -27,6 +28,8 @@ SAMPLES = 36
 """About so many frames of a take are looked at again for the strings."""
 MOST_SIDE_PX = 1920
 """Larger pictures are measured at this size: what a lens resolves ends about there, and the eye's click is no finer."""
+FOLLOW_EVERY_S = 0.05
+"""Instruments move slowly against the phone: poses are taken so far apart at most, and bridged between."""
 LOST_SHARE = 0.5
 """Share of frames without instrument, or without bow, from which the take is not measured at all."""
 LOST_STRETCH_S = 0.5
@@ -62,11 +65,11 @@ def fitted(model: InstrumentModel, fit: Fit, file: TakeFile) -> list[tuple[float
     return list(zip(times, _fit(model, fit, file, None), strict=True))
 
 
-def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None) -> list[PinFit]:
+def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None, near: list[Camera] | None = None) -> list[PinFit]:
     k = measured_scale(file)
     size = (round(k * file.width), round(k * file.height))
     focal = k * file.focal_px if file.focal_px else None
-    return fit_moments(model, pins_as_measured(fit, file), size=size, focal=focal, lines=lines)
+    return fit_moments(model, pins_as_measured(fit, file), size=size, focal=focal, lines=lines, near=near)
 
 
 def watch(
@@ -79,6 +82,8 @@ def watch(
     total = max(1, round(file.duration_s * file.frame_rate))
     apart = max(1, total // SAMPLES)
     spent = {"decode": 0.0, "follow": 0.0, "find": 0.0}
+    at: Followed | None = None
+    followed_at = 0.0
     mark = time.perf_counter()
     for frame in read_frames(video, flip=fit.flip, scale=measured_scale(file), colour=True):
         now = time.perf_counter()
@@ -86,7 +91,10 @@ def watch(
         if seen.times and frame.t_s <= seen.times[-1]:
             mark = time.perf_counter()
             continue
-        at = follower.step(frame.image, frame.t_s)
+        if at is None or at.confidence <= 0 or frame.t_s - followed_at > FOLLOW_EVERY_S:
+            at, followed_at = follower.step(frame.image, frame.t_s), frame.t_s
+        else:
+            at = replace(at, fresh=False)
         after = time.perf_counter()
         spent["follow"] += after - now
         if len(seen.times) % apart == 0 and at.confidence > 0 and len(seen.samples) < 2 * SAMPLES:
@@ -121,7 +129,7 @@ def aligned(
     if not any(lines):
         return moments, seen
     try:
-        better = _fit(model, fit, file, lines)
+        better = _fit(model, fit, file, lines, [pf.camera for _, pf in moments])
     except PinError:
         return moments, seen
     pinned_at = np.array([t for t, _ in moments])

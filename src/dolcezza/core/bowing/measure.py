@@ -40,13 +40,14 @@ class Measured:
 
 
 def steady_poses(followed: list[Followed], *, rate_hz: float) -> Poses:
-    """Poses of all frames, smoothed; frames where the instrument was lost are bridged."""
+    """Poses of all frames, smoothed; frames where the instrument was lost or not looked at are bridged."""
     raw = Poses.of([f.camera for f in followed])
     confidence = np.array([f.confidence for f in followed])
     centre = mean_rotation(raw.rotation)
     small = np.array([rotation_vector(r @ centre.T) for r in raw.rotation])
     lam = smoothing_weight(POSE_CUTOFF_HZ, rate_hz)
-    weights = np.where(confidence > 0, 0.1 + confidence, 0.0)
+    fresh = np.array([f.fresh for f in followed])
+    weights = np.where(fresh & (confidence > 0), 0.1 + confidence, 0.0)
     both = np.column_stack([small, raw.translation])
     smoothed = np.column_stack([_calm(both[:, k], weights, lam) for k in range(6)])
     rotation = np.array([rotation_of(v) @ centre for v in smoothed[:, :3]])

@@ -121,7 +121,7 @@ def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]
 
 def _solve(
     model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float, focal_sd: float,
-    lines: Sequence[SeenLine] = (),
+    lines: Sequence[SeenLine] = (), near: Camera | None = None,
 ):  # fmt: skip
     names = [n for n in PIN_NAMES if n in points]
     world = np.array([model.landmarks[n] for n in names])
@@ -134,7 +134,8 @@ def _solve(
     sd = np.hypot(click, scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
     args = (world, xy, 1 / sd, center, float(np.log(focal)), focal_sd, lines)
     found: list[tuple[float, OptimizeResult]] = []
-    for start in _starts(world, xy, center, focal):
+    starts = _starts(world, xy, center, focal) if near is None else [np.concatenate([near.rvec, near.tvec, [np.log(near.focal)]])]
+    for start in starts:
         rough = _residuals(start, *args)
         if found and rough @ rough > 1e7:
             continue
@@ -159,23 +160,29 @@ def fit_moments(
     size: tuple[int, int],
     focal: float | None = None,
     lines: Sequence[Sequence[SeenLine]] | None = None,
+    near: Sequence[Camera] | None = None,
 ) -> list[PinFit]:
     """Fit several moments of one take, which share one lens; ``focal`` px where the file tells it.
 
     Each is fitted alone; then all again with the focal length they agree on (weighted by how well each knows it). Raises
-    PinError as ``fit_pins`` does. ``lines``: for each moment, straight parts found in its picture.
+    PinError as ``fit_pins`` does. ``lines``: for each moment, straight parts found in its picture; ``near``: poses known to
+    be close.
     """
     seen = lines if lines is not None else [()] * len(moments)
     known = FILE_FOCAL_LOG_SD if focal else FOCAL_LOG_SD
-    alone = [fit_pins(model, points, size=size, focal=focal, focal_sd=known, lines=own) for points, own in zip(moments, seen, strict=True)]
+    close = near if near is not None else [None] * len(moments)
+    alone = [
+        fit_pins(model, points, size=size, focal=focal, focal_sd=known, lines=own, near=camera)
+        for points, own, camera in zip(moments, seen, close, strict=True)
+    ]
     if len(alone) == 1:
         return alone
     weight = np.array([1 / fit.covariance[6, 6] for fit in alone])
     shared = float(np.exp((weight * np.log([fit.camera.focal for fit in alone])).sum() / weight.sum()))
     sd = float(1 / np.sqrt(weight.sum()))
     together = [
-        fit_pins(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD, lines=own)
-        for points, own in zip(moments, seen, strict=True)
+        fit_pins(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD, lines=own, near=fit.camera)
+        for points, own, fit in zip(moments, seen, alone, strict=True)
     ]
     # the shared lens is held while fitting, but it is only known to ``sd``
     return [replace(fit, covariance=_loosened(fit.covariance, sd)) for fit in together]
@@ -196,10 +203,11 @@ def fit_pins(
     focal: float | None = None,
     focal_sd: float = FOCAL_LOG_SD,
     lines: Sequence[SeenLine] = (),
+    near: Camera | None = None,
 ) -> PinFit:
     """Pose of ``model`` from pins in pixels of the upright picture of ``size`` (width, height).
 
-    ``lines``: straight parts of the instrument found in the picture besides.
+    ``lines``: straight parts of the instrument found in the picture besides. ``near``: a pose known to be close.
 
     ``focal`` px: expected focal length where the file tells it, else a phone's; ``focal_sd``: sd of its logarithm.
     Raises PinError with a sentence for
@@ -207,7 +215,7 @@ def fit_pins(
     """
     check_pins(points, size)
     prior = focal if focal else prior_focal(*size)
-    names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd, lines)
+    names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd, lines, near)
     best = min(front, key=lambda c: c[0]) if front else None
     allowed = 9.0 * 2 * (len(names) + len(lines))
     if best is None or best[0] > allowed:

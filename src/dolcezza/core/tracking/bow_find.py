@@ -23,7 +23,7 @@ CANDIDATES = 4
 STRIP_STEP_PX = 2.0
 """Distance of neighbouring samples of a strip, at a picture 1280 px wide."""
 ANGLE_STEP_DEG = 0.5
-SEARCH_EVERY = 12
+SEARCH_EVERY = 20
 STILL_THERE = 0.8
 """Share of the usual score at which the line found near the last one is taken without a search."""
 STICK_REACH_MM = 22.0
@@ -320,7 +320,7 @@ def _centres(profile: Array, inner: Array, at: Array, lag: int) -> Array:
 
 def _line(along: Array, centre: Array, weight: Array, hair_px: float, *, rounds: int) -> tuple[Array, Array]:
     """Robust straight line ``centre = a + b along``. Starts from the median of the supported middle."""
-    shift, slope = float(np.median(centre)), 0.0
+    shift, slope = float(np.partition(centre, len(centre) // 2)[len(centre) // 2]), 0.0
     base = robust = weight / 40.0
     wide, narrow = (f * max(1.0, 0.3 * hair_px) for f in (3.0, 1.2))
     for k in range(rounds):

@@ -42,11 +42,13 @@ class PinnedFrame:
 
 @dataclass(frozen=True)
 class Followed:
-    """Pose in one frame. ``confidence`` 0..1 is the share of points that agree; 0 = lost."""
+    """Pose in one frame. ``confidence`` 0..1 is the share of points that agree; 0 = lost. ``fresh``: seen in this very frame,
+    not carried over from the one before."""
 
     camera: Camera
     confidence: float
     spread_px: float
+    fresh: bool = True
 
 
 def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
@@ -95,7 +97,7 @@ def refine_pose(camera: Camera, world: Array, xy: Array, *, steps: int = 5) -> t
         inv = 1.0 / cam[:, 2]
         err = xy - (camera.focal * cam[:, :2] * inv[:, None] + camera.center)
         dist = np.linalg.norm(err, axis=1)
-        cut = max(OUTLIER_PX, 3.0 * float(np.median(dist)) if k < 2 else OUTLIER_PX) * 2.0
+        cut = max(OUTLIER_PX, 3.0 * float(np.partition(dist, len(dist) // 2)[len(dist) // 2]) if k < 2 else OUTLIER_PX) * 2.0
         weights = np.clip(1 - (dist / cut) ** 2, 0, None) ** 2
         f = camera.focal
         jac = np.zeros((len(world), 2, 6))
