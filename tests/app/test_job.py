@@ -272,3 +272,28 @@ def test_pins_that_were_set_survive_closing_the_window(window, ids, qtbot):
     again = Studio(folder)
     assert again.fit(again.store.take(ids["dev-straight"])).pins == set_now.pins
     again.close()
+
+
+def test_a_second_moment_and_the_zero_are_set_with_the_mouse(window, ids, qtbot):
+    window.open_take(ids["dev-straight"])
+    pins, session = window.pins, window.pins.session
+    qtbot.waitUntil(lambda: pins.canvas.has_image and pins.at_pinned_moment, timeout=5000)
+    assert not pins.add_moment.isEnabled()
+    first = dict(session.state.points)
+    window.selection.go_to(3.0)
+    qtbot.mouseClick(pins.zero, Qt.MouseButton.LeftButton)
+    assert session.zero == (3.0,)
+    qtbot.mouseClick(pins.add_moment, Qt.MouseButton.LeftButton)
+    assert session.state.points == {}
+    for name in REQUIRED_PINS:
+        click_picture(qtbot, pins.canvas, *first[name])
+    assert session.moments == [0.3, pytest.approx(3.0, abs=0.02)]
+    buttons = [pins.moments.itemAt(k).widget() for k in range(pins.moments.count())]
+    texts = [b.text() for b in buttons if b is not None]
+    assert texts[:3] == ["0:00.30", "0:03.00", "zero 0:03.00"]
+    qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
+    assert window.selection.moment_s == pytest.approx(0.3)
+    assert session.state.points == first
+    window.selection.go_to(3.0)
+    assert pins.zero.isChecked()
+    assert len(session.result().pins) == 2

@@ -12,7 +12,7 @@ from dolcezza.core.camera.place import best_move
 from dolcezza.core.camera.pose import PinFit, fit_pins, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings import words
-from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from dolcezza.core.instrument.model import PIN_NAMES, REQUIRED_PINS, InstrumentModel
 from dolcezza.services.fitfile import Fit, PinnedMoment, Points, flipped
 from dolcezza.services.undo import Step, UndoStack
 
@@ -56,11 +56,16 @@ class PinState:
         return name, self.fit.errors_px[name]
 
 
+SAME_MOMENT_S = 0.012
+SAME_ZERO_S = 0.25
 _NOTHING = np.zeros((0, 2))
 
 
 class PinSession:
-    """Pins of one moment of a take. ``changed`` is called with the new state after every change."""
+    """Pins of a take, one moment at a time. ``changed`` is called with the new state after every change.
+
+    ``moments`` are the times (s) that are pinned, ``at`` the number of the one that is being worked on.
+    """
 
     def __init__(self, fit: Fit, size: tuple[int, int], t_s: float) -> None:
         self.base = fit
@@ -68,11 +73,55 @@ class PinSession:
         self.t_s = t_s
         self.undo = UndoStack()
         self.changed: Callable[[PinState], None] = lambda _state: None
+        self._others: list[PinnedMoment] = list(fit.pins[1:])
         first = next((m for m in fit.pins), None)
         self._points: Points = dict(first.points) if first else {}
         if first:
             self.t_s = first.t_s
         self.state = self._work_out()
+
+    @property
+    def moments(self) -> list[float]:
+        """Times (s) of all moments in order, the one being worked on among them."""
+        return sorted([self.t_s, *(m.t_s for m in self._others)])
+
+    @property
+    def at(self) -> int:
+        """Number of the moment being worked on."""
+        return self.moments.index(self.t_s)
+
+    def go_to(self, t_s: float) -> None:
+        """Work on the moment at ``t_s``: one that is pinned already, or a new one without pins."""
+        if abs(t_s - self.t_s) < SAME_MOMENT_S:
+            return
+        if self._points:
+            self._others.append(PinnedMoment(self.t_s, dict(self._points)))
+        known = next((m for m in self._others if abs(m.t_s - t_s) < SAME_MOMENT_S), None)
+        if known is not None:
+            self._others.remove(known)
+        self.t_s, self._points = (known.t_s, dict(known.points)) if known else (float(t_s), {})
+        self._tell()
+
+    def forget_moment(self) -> None:
+        """Take the present moment with all its pins away and go to the nearest other one."""
+        if not self._others:
+            self.clear()
+            return
+        old, gone = dict(self._points), self.t_s
+        nearest = min(self._others, key=lambda m: abs(m.t_s - gone))
+
+        def forget() -> None:
+            self.go_to(gone)
+            self._points = {}
+            self.go_to(nearest.t_s)
+
+        def back() -> None:
+            self.go_to(gone)
+            self._points = dict(old)
+            self._tell()
+
+        forget()
+        self.undo.push(Step("moment removed", back, forget))
 
     def next_pin(self, skipped: Collection[str] = ()) -> str | None:
         """The pin to set next: the four needed ones first, then the optional ones that are not skipped."""
@@ -123,11 +172,34 @@ class PinSession:
         self.base = replace(self.base, **changes)  # type: ignore[arg-type]
         self._tell()
 
+    @property
+    def zero(self) -> tuple[float, ...]:
+        """Moments (s) marked as zero: the bow is straight there."""
+        return self.base.zero
+
+    def toggle_zero(self, t_s: float) -> None:
+        """Mark ``t_s`` as a moment at which the bow is straight, or take the mark near it away."""
+        old = self.base.zero
+        left = tuple(z for z in old if abs(z - t_s) > SAME_ZERO_S)
+        new = left if len(left) < len(old) else tuple(sorted([*old, float(t_s)]))
+
+        def put(zero: tuple[float, ...]) -> Callable[[], None]:
+            def do() -> None:
+                self.base = replace(self.base, zero=zero)
+                self._tell()
+
+            return do
+
+        put(new)()
+        self.undo.push(Step("zero set" if len(new) > len(old) else "zero removed", put(old), put(new)))
+
     def result(self) -> Fit:
         """The fit to keep. Raises PinError when the pins do not work yet."""
         if not self.state.ready:
             raise PinError(self.state.problem or "The instrument is not pinned yet.")
-        return replace(self.base, pins=(PinnedMoment(self.t_s, dict(self._points)), *self.base.pins[1:]))
+        whole = [m for m in self._others if all(n in m.points for n in REQUIRED_PINS)]
+        pins = sorted([PinnedMoment(self.t_s, dict(self._points)), *whole], key=lambda m: m.t_s)
+        return replace(self.base, pins=tuple(pins))
 
     def place_advice(self) -> str:
         """What this view measures poorly and which way to move the phone next time. Takes a third of a second."""
@@ -138,10 +210,11 @@ class PinSession:
         return words.view(precision.weak, move.words if move else "")
 
     def _remember(self, label: str, old: Points) -> None:
-        new = dict(self._points)
+        new, when = dict(self._points), self.t_s
 
         def put(points: Points) -> Callable[[], None]:
             def do() -> None:
+                self.go_to(when)
                 self._points = dict(points)
                 self._tell()
 

@@ -10,6 +10,8 @@ import numpy as np
 
 from dolcezza.core.base.errors import PinError, TrackingError
 from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.signals import runs
+from dolcezza.core.camera.dimensions import refine_dimensions
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import PinFit, fit_moments
 from dolcezza.core.instrument.model import InstrumentModel
@@ -65,11 +67,33 @@ def fitted(model: InstrumentModel, fit: Fit, file: TakeFile) -> list[tuple[float
     return list(zip(times, _fit(model, fit, file, None), strict=True))
 
 
-def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None, near: list[Camera] | None = None) -> list[PinFit]:
+def with_own_dimensions(fit: Fit, file: TakeFile) -> tuple[Fit, list[str]]:
+    """The fit with the lengths that its pins tell of this one instrument, and what is to be said; the teacher's own stay."""
+    try:
+        told = refine_dimensions(fit.spec, pins_as_measured(fit, file), size=_measured_size(file), focal=_focal(file))
+    except PinError:
+        return fit, []
+    new = {name: mm for name, mm in told.items() if name not in fit.measured}
+    notes = [
+        f"The pins say {name.replace('_', ' ')} {mm:g} mm, the table {getattr(fit.spec, name):g} mm: the pins are used. "
+        "Measure it with a ruler to be sure."
+        for name, mm in new.items()
+    ]
+    return replace(fit, measured={**fit.measured, **new}), notes
+
+
+def _measured_size(file: TakeFile) -> tuple[int, int]:
     k = measured_scale(file)
-    size = (round(k * file.width), round(k * file.height))
-    focal = k * file.focal_px if file.focal_px else None
-    return fit_moments(model, pins_as_measured(fit, file), size=size, focal=focal, lines=lines, near=near)
+    return round(k * file.width), round(k * file.height)
+
+
+def _focal(file: TakeFile) -> float | None:
+    return measured_scale(file) * file.focal_px if file.focal_px else None
+
+
+def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None, near: list[Camera] | None = None) -> list[PinFit]:
+    points = pins_as_measured(fit, file)
+    return fit_moments(model, points, size=_measured_size(file), focal=_focal(file), lines=lines, near=near)
 
 
 def watch(
@@ -155,6 +179,17 @@ def check_seen(file: TakeFile, seen: Watched) -> list[str]:
     notes = []
     if lost.any():
         notes.append(f"The instrument was lost in {int(lost.sum())} of {n} frames, first at {times[int(np.argmax(lost))]:.1f} s.")
+    if moments := moments_to_pin(seen):
+        notes.append(f"Pin one more frame at {' and at '.join(f'{t:.1f} s' for t in moments)}: the instrument is lost there.")
     if file.duration_s and times[-1] < 0.9 * file.duration_s - 0.5:
         notes.append(f"The file breaks off at {times[-1]:.1f} s of {file.duration_s:.1f} s; measured up to there.")
     return notes
+
+
+def moments_to_pin(seen: Watched, *, most: int = 3) -> list[float]:
+    """Times (s) at which one more pinned frame would help: in the longest stretches without the instrument."""
+    times = np.array(seen.times)
+    gone = runs(np.array([f.confidence <= 0 for f in seen.followed]))
+    long = [(a, b) for a, b in gone if times[b - 1] - times[a] >= LOST_STRETCH_S]
+    longest = sorted(long, key=lambda r: times[r[0]] - times[r[1] - 1])[:most]
+    return sorted(float(times[(a + b) // 2]) for a, b in longest)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter
@@ -16,7 +17,7 @@ from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import QUANTITIES, clock, show
 from dolcezza.core.instrument.model import PIN_NAMES, PIN_WORDS, REQUIRED_PINS
 from dolcezza.services.fitfile import Points
-from dolcezza.services.pinning import PinSession, PinState
+from dolcezza.services.pinning import SAME_ZERO_S, PinSession, PinState
 
 GRAB_PX = 16.0
 NUDGE_PX = 0.5
@@ -92,6 +93,20 @@ class PinsView(QWidget):
         box.addLayout(grid)
         self.advice = label("", "faint")
         box.addWidget(self.advice)
+        self.moments = QHBoxLayout()
+        self.moments.setSpacing(6)
+        box.addLayout(self.moments)
+        self.add_moment = QPushButton("Pin here too")
+        self.add_moment.setToolTip("Another pinned frame helps where the instrument was lost or has turned")
+        self.add_moment.clicked.connect(self._add_moment)
+        self.zero = QPushButton("Straight here")
+        self.zero.setCheckable(True)
+        self.zero.setToolTip("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take")
+        self.zero.clicked.connect(self._toggle_zero)
+        pair = QHBoxLayout()
+        pair.addWidget(self.add_moment)
+        pair.addWidget(self.zero)
+        box.addLayout(pair)
         box.addWidget(label("Pins", "heading"))
         self.pins = QLabel()
         self.pins.setTextFormat(Qt.TextFormat.RichText)
@@ -133,7 +148,48 @@ class PinsView(QWidget):
     def _on_moment(self, seconds: float) -> None:
         self.transport.show_moment(seconds)
         self._refresh_todo()
+        self._refresh_zero()
         self.canvas.update()
+
+    def _add_moment(self) -> None:
+        if self.session is not None:
+            self.session.go_to(self._selection.moment_s)
+            self.canvas.setFocus()
+
+    def _toggle_zero(self) -> None:
+        if self.session is not None:
+            self.session.toggle_zero(self._selection.moment_s)
+
+    def _refresh_zero(self) -> None:
+        marks = self.session.zero if self.session is not None else ()
+        self.zero.setChecked(any(abs(z - self._selection.moment_s) <= SAME_ZERO_S for z in marks))
+
+    def _refresh_moments(self) -> None:
+        """One small button for each pinned moment, the present one checked."""
+        while (item := self.moments.takeAt(0)) is not None:
+            if (old := item.widget()) is not None:
+                old.deleteLater()
+        times = self.session.moments if self.session is not None and self.session.state.points else []
+        for k, t_s in enumerate(times if len(times) > 1 else []):
+            button = QPushButton(clock(t_s))
+            button.setCheckable(True)
+            button.setChecked(self.session is not None and k == self.session.at)
+            button.setObjectName("chip")
+            button.setAccessibleName(f"Pinned moment {clock(t_s)}")
+            button.clicked.connect(partial(self._go_to_moment, t_s))
+            self.moments.addWidget(button)
+        for t_s in self.session.zero if self.session is not None else ():
+            button = QPushButton(f"zero {clock(t_s)}")
+            button.setObjectName("chip")
+            button.setAccessibleName(f"Zero at {clock(t_s)}")
+            button.clicked.connect(partial(self._selection.go_to, t_s))
+            self.moments.addWidget(button)
+        self.moments.addStretch(1)
+
+    def _go_to_moment(self, t_s: float) -> None:
+        if self.session is not None:
+            self.session.go_to(t_s)
+            self._selection.go_to(t_s)
 
     @property
     def at_pinned_moment(self) -> bool:
@@ -170,6 +226,8 @@ class PinsView(QWidget):
         self.problem.setText("" if few else state.problem)
         self.problem.setVisible(bool(self.problem.text()))
         self.pins.setText(self._pin_table(state))
+        self._refresh_moments()
+        self._refresh_zero()
         self._refresh_todo()
         self.canvas.update()
         self.undo_changed.emit()
@@ -195,6 +253,7 @@ class PinsView(QWidget):
             self.todo.setText("")
             return
         wanted = self.wanted
+        self.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_pinned_moment)
         if self.session.state.points and not self.at_pinned_moment:
             self.todo.setText(f"The pins belong to {clock(self.session.t_s)}. Click the picture to go back there.")
         elif wanted is None:
@@ -284,7 +343,7 @@ class PinsView(QWidget):
     def _clear(self) -> None:
         if self.session is not None:
             self._skipped.clear()
-            self.session.clear()
+            self.session.forget_moment()
 
     def _swap(self) -> None:
         if self.session is not None:

@@ -34,13 +34,14 @@ class PinFit:
     """Result of fitting the instrument to one frame's pins.
 
     ``covariance`` (7, 7) of (rvec, tvec, log focal); ``errors_px`` distance of each pin from its fitted place;
-    ``rms_px`` their root mean square.
+    ``rms_px`` their root mean square; ``chi2`` the sum of squares of all errors against what they may be.
     """
 
     camera: Camera
     covariance: Array
     errors_px: dict[str, float]
     rms_px: float
+    chi2: float
 
 
 @dataclass(frozen=True)
@@ -242,5 +243,5 @@ def fit_pins(
     covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * (max(1.0, best[0] / dof) if dof > 3 and focal_sd > SHARED_LOG_SD else 1.0)
     return PinFit(
         camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())),
-        errors_px=dict(zip(names, errors.tolist(), strict=True)),
+        errors_px=dict(zip(names, errors.tolist(), strict=True)), chi2=float(best[0]),
     )  # fmt: skip
