@@ -29,7 +29,17 @@ from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, mend_candidates
 from dolcezza.services.fitfile import Fit
-from dolcezza.services.watching import Watched, aligned, check_seen, fitted, measured_scale, watch, with_own_dimensions
+from dolcezza.services.watching import (
+    Watched,
+    aligned,
+    check_measurable,
+    check_seen,
+    doubtful_pins,
+    fitted,
+    measured_scale,
+    watch,
+    with_own_dimensions,
+)
 
 Array = np.ndarray
 
@@ -62,6 +72,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     timings: dict[str, float] = {}
     yield Progress("opening the video", 0, 1)
     file = probe(video)
+    check_measurable(file)
     fit, said = with_own_dimensions(fit, file)
     spec = fit.spec
     model = InstrumentModel(spec)
@@ -78,7 +89,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     timings["fit"] = time.perf_counter() - started
 
     seen = yield from watch(video, file, fit, model, pinned, timings)
-    notes = said + check_seen(file, seen)
+    notes = said + doubtful_pins(fit, moments) + check_seen(file, seen)
 
     yield Progress("solving the bow", 0, 1)
     begin = time.perf_counter()

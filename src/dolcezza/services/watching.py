@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from dolcezza.core.base.errors import PinError, TrackingError
+from dolcezza.core.base.errors import MediaError, PinError, TrackingError
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.base.signals import runs
 from dolcezza.core.camera.dimensions import refine_dimensions
@@ -32,6 +32,11 @@ MOST_SIDE_PX = 1920
 """Larger pictures are measured at this size: what a lens resolves ends about there, and the eye's click is no finer."""
 FOLLOW_EVERY_S = 0.05
 """Instruments move slowly against the phone: poses are taken so far apart at most, and bridged between."""
+DOUBTFUL_CHI2 = 18.0
+"""Chi-square for each pin (two numbers) from which pins do not look like this instrument."""
+SMALLEST_PX = 100
+LONGEST_S = 15 * 60.0
+"""A take is half a minute to five; a longer file is a lesson that somebody forgot to cut."""
 LOST_SHARE = 0.5
 """Share of frames without instrument, or without bow, from which the take is not measured at all."""
 LOST_STRETCH_S = 0.5
@@ -64,7 +69,45 @@ def pins_as_measured(fit: Fit, file: TakeFile) -> list[dict[str, tuple[float, fl
 def fitted(model: InstrumentModel, fit: Fit, file: TakeFile) -> list[tuple[float, PinFit]]:
     """Fit the pinned moments in the picture as it is measured. Raises PinError."""
     times = [m.t_s for m in fit.pins]
-    return list(zip(times, _fit(model, fit, file, None), strict=True))
+    try:
+        return list(zip(times, _fit(model, fit, file, None), strict=True))
+    except PinError as error:
+        if len(times) > 1:
+            raise _at_moment(model, fit, file) or error from None
+        raise
+
+
+def _at_moment(model: InstrumentModel, fit: Fit, file: TakeFile) -> PinError | None:
+    """What is wrong with the first moment that does not fit, with its time."""
+    for moment in fit.pins:
+        try:
+            _fit(model, replace(fit, pins=(moment,)), file, None)
+        except PinError as error:
+            return PinError(f"At {moment.t_s:.1f} s: {error.sentence}", error.advice, swap=error.swap)
+    return None
+
+
+def doubtful_pins(fit: Fit, moments: list[tuple[float, PinFit]]) -> list[str]:
+    """What is to be said of moments whose pins miss the instrument by far more than a hand does."""
+    return [
+        f"At {t:.1f} s the pins miss {fit.spec.name} by {pf.rms_px:.0f} px: check them, or the size; is it another instrument there?"
+        for t, pf in moments
+        if pf.chi2 > DOUBTFUL_CHI2 * len(pf.errors_px)
+    ]
+
+
+def check_measurable(file: TakeFile) -> None:
+    """Refuse files that cannot be measured whole. Raises MediaError with what to do."""
+    if min(file.size) < SMALLEST_PX:
+        raise MediaError(
+            f"The picture of {file.path.name} is only {file.width} x {file.height} px.",
+            "Film at 1280 x 720 or more, and copy the original from the phone, not a preview.",
+        )
+    if file.duration_s > LONGEST_S:
+        raise MediaError(
+            f"{file.path.name} is {file.duration_s / 60:.0f} minutes long; up to {LONGEST_S / 60:.0f} minutes are measured at a time.",
+            "Cut out the part with the bowing (the phone's own editing can do that) and open that.",
+        )
 
 
 def with_own_dimensions(fit: Fit, file: TakeFile) -> tuple[Fit, list[str]]:

@@ -27,7 +27,7 @@ QFrame#notice {{ background: {quiet}; border: 0; border-top: 2px solid {accent};
 QPushButton {{ background: {surface}; border: 1.5px solid {line}; border-radius: 15px; padding: 5px 15px; min-height: 19px; }}
 QPushButton:hover {{ border-color: {accent}; }}
 QPushButton:focus {{ border-color: {accent}; border-width: 2px; padding: 4px 14px; }}
-QPushButton#chip {{ padding: 3px 7px; }}
+QPushButton#chip {{ padding: 3px 7px; border-radius: 12px; }}
 QPushButton#chip:focus {{ padding: 2px 6px; }}
 QPushButton:checked {{ background: {quiet}; border-color: {accent}; font-weight: 600; }}
 QPushButton:disabled {{ color: {faint}; background: {raised}; }}

@@ -10,8 +10,10 @@ from pathlib import Path
 import av
 import cv2
 import numpy as np
+from av.container import InputContainer
 from av.error import FFmpegError
 from av.video.frame import VideoFrame
+from av.video.stream import VideoStream
 
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.media.probe import TakeFile, opened, probe
@@ -76,19 +78,29 @@ def read_frames(
         if start_s > 0:
             container.seek(int((start_s + first) / base), stream=stream, backward=True)
         index = 0
-        try:
-            for frame in container.decode(stream):
-                t = frame.time - first if frame.time is not None else index / info.frame_rate
-                image = _luma(frame) if grey else frame.to_ndarray(format="rgb24")
-                hue = _chroma(frame) if colour else None
-                turned = [None if p is None else _upright(p, info.rotation, flip, scale) for p in (image, hue)]
-                yield Frame(index, float(t), turned[0], turned[1])  # type: ignore[arg-type]
-                index += 1
-        except FFmpegError:
-            if index == 0:
-                raise MediaError(f"{Path(path).name} holds no picture that can be read.", "Copy it from the phone again.") from None
+        for frame in _decoded(container, stream):
+            t = frame.time - first if frame.time is not None else index / info.frame_rate
+            image = _luma(frame) if grey else frame.to_ndarray(format="rgb24")
+            hue = _chroma(frame) if colour else None
+            turned = [None if p is None else _upright(p, info.rotation, flip, scale) for p in (image, hue)]
+            yield Frame(index, float(t), turned[0], turned[1])  # type: ignore[arg-type]
+            index += 1
         if index == 0:
             raise MediaError(f"{Path(path).name} holds no picture that can be read.", "Copy it from the phone again.")
+
+
+def _decoded(container: InputContainer, stream: VideoStream) -> Iterator[VideoFrame]:
+    """Pictures in the order they are shown; what cannot be read is passed over, as players do, until the file breaks off."""
+    packets = container.demux(stream)
+    while True:
+        try:
+            packet = next(packets)
+        except (StopIteration, FFmpegError):
+            return
+        try:
+            yield from packet.decode()
+        except FFmpegError:
+            continue
 
 
 class FrameStore:

@@ -1,0 +1,126 @@
+"""Takes that cannot be measured, or not all of them: each gets a plain sentence, and what can be read is read."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from fractions import Fraction
+
+import av
+import numpy as np
+import pytest
+
+from dolcezza.core.base.errors import MediaError, PinError
+from dolcezza.core.base.job import finish
+from dolcezza.core.camera.pose import swapped
+from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
+from dolcezza.core.media.probe import probe
+from dolcezza.core.media.video import read_frames
+from dolcezza.services.analysis import analyse
+from dolcezza.services.demo import demo_video
+from dolcezza.services.fitfile import Fit, PinnedMoment
+from dolcezza.services.watching import check_measurable, doubtful_pins, fitted
+
+PINS = {n: (10.0 * k, 20.0 + k * k) for k, n in enumerate(REQUIRED_PINS)}
+FIT = Fit("violin 4/4", (PinnedMoment(0.0, PINS),))
+
+
+def test_a_picture_of_one_pixel_is_refused_with_its_size(tmp_path):
+    path = tmp_path / "dot.avi"
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream("rawvideo", rate=30)
+        stream.width = stream.height = 1
+        stream.pix_fmt = "rgb24"
+        for _ in range(6):
+            out.mux(stream.encode(av.VideoFrame.from_ndarray(np.zeros((1, 1, 3), np.uint8), format="rgb24")))
+        out.mux(stream.encode(None))
+    with pytest.raises(MediaError, match="1 x 1 px"):
+        finish(analyse(path, FIT))
+
+
+def test_ten_hours_are_refused_at_once_with_how_to_cut(film):
+    path = film(frames=6)
+    long = path.with_name("lesson.mkv")
+    with av.open(str(path)) as take, av.open(str(long), "w") as out:
+        stream = out.add_stream_from_template(take.streams.video[0])
+        packets = [p for p in take.demux(video=0) if p.pts is not None]
+        for k, packet in enumerate(packets):
+            packet.stream = stream
+            packet.pts = packet.dts = int(36_000 * k / (len(packets) - 1) / packet.time_base)
+            out.mux(packet)
+    assert probe(long).duration_s > 35_000
+    with pytest.raises(MediaError, match=r"600 minutes long.*Cut out the part"):
+        finish(analyse(long, FIT))
+
+
+def test_a_frame_without_a_picture_in_the_middle_is_passed_over(film):
+    path = film(frames=40)
+    data = bytearray(path.read_bytes())
+    with av.open(str(path)) as take:
+        spots = [(p.pos, p.size) for p in take.demux(video=0) if p.pos is not None and p.size]
+    at, size = spots[15]
+    data[at : at + size] = bytes(size)
+    path.write_bytes(bytes(data))
+    frames = list(read_frames(path))
+    assert 35 <= len(frames) <= 40
+    assert frames[-1].t_s == pytest.approx(39 / 30, abs=0.001)
+
+
+def test_times_that_go_back_are_left_out(film, monkeypatch):
+    """Frames whose time does not rise are not measured twice: the record's times always rise."""
+    from dolcezza.services import watching
+
+    real = watching.read_frames
+
+    def jumpy(*args, **kwargs):
+        for frame in real(*args, **kwargs):
+            yield frame
+            if frame.index == 100:
+                yield replace(frame, t_s=frame.t_s - 0.5)
+
+    monkeypatch.setattr(watching, "read_frames", jumpy)
+    video = demo_video("demo-a3")
+    from dolcezza.services.fitfile import read_fit
+
+    series = finish(analyse(video, read_fit(video.with_suffix(".fit.json")))).series
+    assert (np.diff(series.t) > 0).all()
+    assert len(series) == sum(1 for _ in real(video))
+
+
+def test_another_instrument_in_mid_take_is_said_with_its_moment(measured):
+    """Pins of the second moment that do not belong to the instrument of the first: a cello of half the size."""
+    fit, file = measured.fit("dev-straight"), probe(demo_video("dev-straight"))
+    cello = InstrumentModel(replace(fit, instrument="cello 4/4").spec)
+    camera = measured("dev-straight").pin_fit.camera
+    other = {n: tuple(camera.project(0.5 * p)) for n, p in cello.landmarks.items() if n not in ("end_button",)}
+    moments = fitted(InstrumentModel(fit.spec), replace(fit, pins=(*fit.pins, PinnedMoment(6.0, other))), file)
+    notes = doubtful_pins(fit, moments)
+    assert len(notes) == 1
+    assert "At 6.0 s" in notes[0]
+    assert "another instrument" in notes[0]
+
+
+def test_exchanged_sides_in_one_of_several_moments_name_it(measured):
+    fit, file = measured.fit("dev-straight"), probe(demo_video("dev-straight"))
+    wrong = PinnedMoment(6.0, swapped(fit.pins[0].points))
+    with pytest.raises(PinError, match=r"At 6\.0 s: .*exchanged") as caught:
+        fitted(InstrumentModel(fit.spec), replace(fit, pins=(*fit.pins, wrong)), file)
+    assert caught.value.swap
+
+
+def test_a_usual_take_is_let_through(film):
+    check_measurable(probe(film()))
+
+
+def test_a_variable_frame_rate_keeps_its_own_times(tmp_path):
+    path = tmp_path / "vfr.mp4"
+    times = np.cumsum([0, 33, 33, 50, 20, 33, 66, 33, 33, 33]) / 1000
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream("libx264", rate=30)
+        stream.width, stream.height, stream.pix_fmt = 160, 120, "yuv420p"
+        stream.time_base = stream.codec_context.time_base = Fraction(1, 1000)
+        for t in times:
+            frame = av.VideoFrame.from_ndarray(np.zeros((120, 160, 3), np.uint8), format="rgb24")
+            frame.pts, frame.time_base = round(t * 1000), Fraction(1, 1000)
+            out.mux(stream.encode(frame))
+        out.mux(stream.encode(None))
+    assert [f.t_s for f in read_frames(path)] == pytest.approx(times, abs=0.002)
