@@ -39,8 +39,9 @@ def seen_lines(model, camera, params, string, *, rng=None, end_noise=0.5) -> Bow
     noise = rng.normal(0, end_noise, ends.shape) if rng is not None else 0.0
     ends = ends + noise
     return BowLines(
-        xy[:, 0], direction, np.full((n, 2), 0.05), np.full((n, 2, 2), np.nan), ends[:, 1] - 1.5, ends[:, 0], np.full(n, 4.0), np.ones(n)
-    )
+        xy[:, 0], direction, np.full((n, 2), 0.05), np.full((n, 2, 2), np.nan), ends[:, 1] - 1.5, np.full(n, np.nan), ends[:, 0],
+        np.full(n, 4.0), np.ones(n),
+    )  # fmt: skip
 
 
 def series_from(t, position, *, angle=0.0, contact=28.0, string="D", hair=645.0) -> BowSeries:

@@ -34,7 +34,7 @@ def take(head, *, colour=PINK, at=None, width=10.0, noise=4.0):
     n = len(head)
     lines = BowLines(
         np.tile([300.0, 200.0], (n, 1)), np.tile([1.0, 0.0], (n, 1)), np.full((n, 2), 0.1), np.full((n, 2, 2), np.nan), head,
-        np.full(n, np.nan), np.full(n, 4.0), np.ones(n),
+        np.full(n, np.nan), np.full(n, np.nan), np.full(n, 4.0), np.ones(n),
     )  # fmt: skip
     return lines, chosen, colours
 

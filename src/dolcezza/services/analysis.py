@@ -10,8 +10,9 @@ import numpy as np
 
 import dolcezza
 from dolcezza.core.base.job import Progress, Work
-from dolcezza.core.bowing.measure import measure_bow, steady_poses
+from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.bowing.series import BowSeries, as_filmed
+from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.camera.pose import PinFit
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings.profiles import Profile, default_profile
@@ -98,7 +99,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     lines, more = _bow_lines(video, file, fit, model, seen, length_px=_length_px(model, pin_fit), scale_px=scale_px)
     notes += more
     t_s = np.array(seen.times)
-    poses = steady_poses(seen.followed, rate_hz=1.0 / float(np.median(np.diff(t_s))))
+    poses = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
     hint, loud = _listen(video, spec.family, t_s)
     measured = measure_bow(
         model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,

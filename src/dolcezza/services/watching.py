@@ -18,7 +18,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import read_frames
 from dolcezza.core.tracking.bow_find import STICK_REACH_MM, BowFinder, Candidate
-from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, PinnedFrame, put_right
+from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, PinnedFrame, moved_px, put_right
 from dolcezza.core.tracking.stickers import colour_along
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 from dolcezza.services.fitfile import Fit, flipped
@@ -31,7 +31,9 @@ SAMPLES = 36
 MOST_SIDE_PX = 1920
 """Larger pictures are measured at this size: what a lens resolves ends about there, and the eye's click is no finer."""
 FOLLOW_EVERY_S = 0.05
-"""Instruments move slowly against the phone: poses are taken so far apart at most, and bridged between."""
+"""An instrument that hardly moves in the picture is looked at so far apart at most, and bridged between."""
+STILL_PX = 1.2
+"""Movement in the picture between two looks (px at 1280) up to which it hardly moves."""
 DOUBTFUL_CHI2 = 18.0
 """Chi-square for each pin (two numbers) from which pins do not look like this instrument."""
 SMALLEST_PX = 100
@@ -150,7 +152,7 @@ def watch(
     apart = max(1, total // SAMPLES)
     spent = {"decode": 0.0, "follow": 0.0, "find": 0.0}
     at: Followed | None = None
-    followed_at = 0.0
+    next_look = 0.0
     mark = time.perf_counter()
     for frame in read_frames(video, flip=fit.flip, scale=measured_scale(file), colour=True):
         now = time.perf_counter()
@@ -158,8 +160,10 @@ def watch(
         if seen.times and frame.t_s <= seen.times[-1]:
             mark = time.perf_counter()
             continue
-        if at is None or at.confidence <= 0 or frame.t_s - followed_at > FOLLOW_EVERY_S:
-            at, followed_at = follower.step(frame.image, frame.t_s), frame.t_s
+        if at is None or at.confidence <= 0 or frame.t_s >= next_look:
+            before, at = at, follower.step(frame.image, frame.t_s)
+            moved = before is not None and moved_px(model, before.camera, at.camera) > STILL_PX * max(file.size) / 1280
+            next_look = frame.t_s + (0.0 if moved else FOLLOW_EVERY_S)
         else:
             at = replace(at, fresh=False)
         after = time.perf_counter()

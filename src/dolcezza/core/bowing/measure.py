@@ -7,8 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dolcezza.core.base.geometry import mean_rotation, rotation_of, rotation_vector
-from dolcezza.core.base.signals import fill_gaps, smoothing_weight, whittaker
+from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
@@ -20,14 +19,13 @@ from dolcezza.core.camera.bow_view import hair_ends, see
 from dolcezza.core.camera.precision import BRIDGE_SD_DEG
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
-from dolcezza.core.tracking.instrument import Followed
 
 Array = np.ndarray
 
+MOST_POSITION_SD = 0.12
+"""A place on the bow known worse than this (share of the hair) is missing: neither end was seen."""
 FEWEST_CONFIDENCE = 0.12
 """A frame with less is missing, never guessed."""
-POSE_CUTOFF_HZ = 3.0
-"""A swaying player and a hand-held phone move slower than this; what is quicker is noise of the following."""
 
 
 @dataclass(frozen=True)
@@ -37,28 +35,6 @@ class Measured:
     series: BowSeries
     solution: BowSolution
     zero: Zero | None = None
-
-
-def steady_poses(followed: list[Followed], *, rate_hz: float) -> Poses:
-    """Poses of all frames, smoothed; frames where the instrument was lost or not looked at are bridged."""
-    raw = Poses.of([f.camera for f in followed])
-    confidence = np.array([f.confidence for f in followed])
-    centre = mean_rotation(raw.rotation)
-    small = np.array([rotation_vector(r @ centre.T) for r in raw.rotation])
-    lam = smoothing_weight(POSE_CUTOFF_HZ, rate_hz)
-    fresh = np.array([f.fresh for f in followed])
-    weights = np.where(fresh & (confidence > 0), 0.1 + confidence, 0.0)
-    both = np.column_stack([small, raw.translation])
-    smoothed = np.column_stack([_calm(both[:, k], weights, lam) for k in range(6)])
-    rotation = np.array([rotation_of(v) @ centre for v in smoothed[:, :3]])
-    return Poses(rotation, smoothed[:, 3:], raw.focal, raw.center)
-
-
-def _calm(values: Array, weights: Array, lam: float) -> Array:
-    smoothed = whittaker(values, weights, lam)
-    left = np.abs(values - smoothed)
-    spread = max(float(np.median(left[weights > 0])) if (weights > 0).any() else 0.0, 1e-9)
-    return whittaker(values, weights / (1 + (left / (4 * spread)) ** 2), lam)
 
 
 def measure_bow(
@@ -92,6 +68,7 @@ def measure_bow(
         gain[:, 1] -= gain[zero.frames, 1].mean(axis=0)
         sd[:, 1] = np.hypot(_sd(covariance, gain, pin_covariance)[:, 1], zero.sd_deg)
     bias = zero.bias_deg if zero else 0.0
+    told = sd[:, 3] <= MOST_POSITION_SD
     values = {name: np.full(n, np.nan) for name in COLUMNS if name != "string"}
 
     def put(name: str, column: Array) -> None:
@@ -102,12 +79,12 @@ def measure_bow(
     put("bow_angle_sd_deg", sd[:, 1])
     put("contact_point_mm", smoothed[:, 0])
     put("contact_point_sd_mm", sd[:, 0])
-    put("bow_position", np.clip(smoothed[:, 3], 0.0, 1.0))
+    put("bow_position", np.where(told, np.clip(smoothed[:, 3], 0.0, 1.0), np.nan))
     put("bow_position_sd", sd[:, 3])
     put("contact_fraction", smoothed[:, 0] / model.spec.bridge_to_fingerboard)
     put("inclination_deg", smoothed[:, 2])
     put("inclination_sd_deg", sd[:, 2])
-    put("bow_speed_cm_s", speed)
+    put("bow_speed_cm_s", np.where(told, speed, np.nan))
     values["lifted"] = off.astype(float)
     _place_in_picture(model, values, smoothed, bias, np.maximum(solution.string, 0), poses, measured)
     values["confidence"] = np.where(measured, confidence, 0.0)

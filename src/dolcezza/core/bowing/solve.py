@@ -72,13 +72,14 @@ class BowProblem:
         self.prior_sd = np.tile([gap, ANGLE_SD, INCLINATION_SD, 1.0], (len(one), 1))
         self.normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
         self.across_sd = np.hypot(LINE_SD_PX * scale_px, np.nan_to_num(lines.fit_sd[:, 0], nan=1.0))
-        self.head = lines.head + HEAD_BIAS_PX * scale_px
+        self.open_head = ~np.isfinite(lines.head) & np.isfinite(lines.beyond)
+        self.head = np.where(self.open_head, lines.beyond, lines.head) + HEAD_BIAS_PX * scale_px
         n = len(lines.head)
         weight = np.zeros((n, 4))
         seen = np.isfinite(lines.point[:, 0])
         weight[:, 0] = weight[:, 2] = np.where(seen, 1 / self.across_sd, 0)
         weight[:, 1] = np.where(np.isfinite(lines.frog), 1 / (lines.frog_sd * scale_px), 0)
-        weight[:, 3] = np.where(np.isfinite(lines.head), 1 / (HEAD_SD_PX * scale_px), 0)
+        weight[:, 3] = np.where(np.isfinite(self.head), 1 / (HEAD_SD_PX * scale_px), 0)
         self.weight = weight
 
     def see(self, params: Array, rotation: Array | None = None, translation: Array | None = None, focal: float | None = None) -> Array:
@@ -91,7 +92,9 @@ class BowProblem:
         off = ends - self.lines.point[:, None, :]
         across = np.einsum("nki,ni->nk", off, self.normal)
         along = np.einsum("nki,ni->nk", off, self.lines.direction)
-        out = np.stack([across[:, 0], along[:, 0] - self.lines.frog, across[:, 1], along[:, 1] - self.head], axis=-1)
+        head = along[:, 1] - self.head
+        head = np.where(self.open_head, np.minimum(head, 0.0), head)
+        out = np.stack([across[:, 0], along[:, 0] - self.lines.frog, across[:, 1], head], axis=-1)
         return np.where(self.weight > 0, np.nan_to_num(out, nan=1e3), 0.0)
 
     def residual(self, params: Array) -> Array:
@@ -127,7 +130,7 @@ def _place_by_ends(problem: BowProblem, params: Array) -> Array:
     """First guess of the bow position (n,): that at which the head is where it is seen, else the frog."""
     guess = params.copy()
     rows = np.arange(len(params))
-    end = np.where(problem.weight[:, 3] > 0, 3, 1)
+    end = np.where((problem.weight[:, 3] > 0) & ~problem.open_head, 3, 1)
     for _ in range(3):
         here = problem.see(guess)[rows, end]
         slope = (problem.see(guess + np.array([0, 0, 0, 1e-3]))[rows, end] - here) / 1e-3

@@ -79,6 +79,11 @@ class InstrumentModel:
         """Pin name to its place (3,), mm."""
         return _landmarks(self.spec)
 
+    @property
+    def middle(self) -> Array:
+        """Middle of the strings (3,), mm."""
+        return np.array([0.5 * self.spec.string_length, 0.0, 0.0])
+
     @cached_property
     def string_y(self) -> tuple[Array, Array]:
         """y of each string at the bridge and at the nut, (4,) each, mm, bass side first."""

@@ -66,12 +66,14 @@ class HairEnds:
 
     ``frog_sd`` (n,) px at 1280: small where hair was seen beyond the fingers or all the way, larger where the part behind
     the fingers was filled in from other frames. ``seen_to`` (n,): how far the line could be seen towards the head (px).
+    ``beyond`` (n,) px: hair was seen up to the picture's edge there, so that the head lies outside (NaN: not so).
     """
 
     frog: Array
     frog_sd: Array
     head: Array
     seen_to: Array
+    beyond: Array
 
 
 def _frog(evidence: Array, zero: int, gap_cost: float) -> float:
@@ -106,10 +108,10 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
     """
     n = len(chosen)
     inner, outer, head = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
-    seen_to = np.full(n, np.nan)
+    seen_to, beyond = np.full(n, np.nan), np.full(n, np.nan)
     lines = {k: c for k, c in enumerate(chosen) if c is not None and len(c.strip) > 20}
     if not lines:
-        return HairEnds(outer, np.full(n, FROG_SEEN_SD_PX), head, seen_to)
+        return HairEnds(outer, np.full(n, FROG_SEEN_SD_PX), head, seen_to, beyond)
     step = next(iter(lines.values())).step
     reach = max(int((c.strip_start / step) + len(c.strip)) for c in lines.values()) + 1
     costs, limits, zeros, spans = np.zeros((n, reach)), np.zeros(n, int), np.zeros(n, int), []
@@ -136,10 +138,12 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
         place = low + int(costs[k, low : min(path[k] + PATH_GATE + 1, limits[k])].argmin()) if low < limits[k] else path[k]
         if place < limits[k] - PICTURE_EDGE_SAMPLES:
             head[k] = line.strip_start + step * (zeros[k] + place + 1)
+        elif limits[k] > PICTURE_EDGE_SAMPLES and costs[k, limits[k] - PICTURE_EDGE_SAMPLES] < 0.5 * MOST_FRAME_COST:
+            beyond[k] = line.strip_start + step * (zeros[k] + limits[k] - PICTURE_EDGE_SAMPLES)
     for k, place in (heads or {}).items():
         head[k] = place
     frog, sd = _behind_fingers(inner, outer, step, scale_px)
-    return HairEnds(frog, sd, head, seen_to)
+    return HairEnds(frog, sd, head, seen_to, beyond)
 
 
 def _best_path(costs: Array, easy: float) -> Array:

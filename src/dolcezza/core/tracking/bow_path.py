@@ -28,7 +28,8 @@ class BowLines:
 
     ``point``, ``direction``, ``fit_sd`` (n, 2 each) and ``edges`` (n, 2, 2) as in ``Candidate``; ``head`` and ``frog`` (n,) px along
     the line from ``point`` where the hair ends (NaN: not found; the frog's may be hidden by the hand, so that only a
-    later place is seen); ``frog_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1.
+    later place is seen); ``beyond`` (n,) px: hair was seen up to here, and the head lies farther on (NaN: not so);
+    ``frog_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1.
     """
 
     point: Array
@@ -36,6 +37,7 @@ class BowLines:
     fit_sd: Array
     edges: Array
     head: Array
+    beyond: Array
     frog: Array
     frog_sd: Array
     confidence: Array
@@ -96,4 +98,4 @@ def lines_of(
         point[k], direction[k], sd[k], edges[k] = c.point, c.direction, c.fit_sd, c.edges
         span = until[k] - (ends.frog[k] if np.isfinite(ends.frog[k]) else 0.0)
         confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
-    return BowLines(point, direction, sd, edges, ends.head, ends.frog, ends.frog_sd, np.nan_to_num(confidence))
+    return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, np.nan_to_num(confidence))

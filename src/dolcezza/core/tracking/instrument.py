@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
 
 Array = np.ndarray
 
@@ -49,6 +49,12 @@ class Followed:
     confidence: float
     spread_px: float
     fresh: bool = True
+
+
+def moved_px(model: InstrumentModel, old: Camera, new: Camera) -> float:
+    """How far bridge and fingerboard have moved in the picture, px."""
+    marks = np.array([model.landmarks[n] for n in REQUIRED_PINS])
+    return float(np.linalg.norm(old.project(marks) - new.project(marks), axis=1).max())
 
 
 def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
