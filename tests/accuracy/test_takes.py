@@ -12,6 +12,9 @@ import numpy as np
 import pytest
 
 from conftest import TRUTH
+from dolcezza.core.base.job import finish
+from dolcezza.services.analysis import analyse
+from dolcezza.services.demo import demo_video
 
 LIMITS = {
     "dev-straight": (1.0, 1.5, 0.01, 0.99),
@@ -109,6 +112,17 @@ def test_the_swing_of_the_crooked_take_has_the_right_sign(measured):
     """The camera looks along the strings: the angle is uncertain there, its direction must not be."""
     for stroke in measured("dev-crooked").strokes:
         assert stroke.angle_frog < 0 < stroke.angle_tip
+
+
+@pytest.mark.accuracy
+@pytest.mark.parametrize("stem", ["dev-cello", "dev-tense"])
+def test_strings_and_strokes_without_sound(measured, stem, monkeypatch):
+    """The picture alone: on the cello, seen from the front, a string's slant and a crooked bow look nearly the same."""
+    monkeypatch.setattr("dolcezza.services.analysis.read_sound", lambda *_, **__: None)
+    pair = Compared(finish(analyse(demo_video(stem), measured.fit(stem))), stem)
+    assert pair.strings_right() >= 0.99
+    assert np.nanmedian(np.abs(pair.error("bow_angle_deg", "skew_deg"))) < 1.0
+    assert [(s.direction, s.string) for s in pair.analysis.strokes] == [(s["direction"], s["string"]) for s in pair.meta["strokes"]]
 
 
 @pytest.mark.accuracy

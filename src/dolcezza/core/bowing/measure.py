@@ -51,7 +51,7 @@ def measure_bow(
     solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
     lines = uncover_hair(model, lines, poses, solution.params, solution.string)
     smoothed, covariance = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
-    stand_in = Solved(smoothed, solution.cost, covariance)
+    stand_in = Solved(smoothed, solution.cost, covariance, np.zeros(n))
     gain = pin_gain(model, lines, poses, np.maximum(solution.string, 0), stand_in, scale_px=scale_px)
     sd = _sd(covariance, gain, pin_covariance)
     sd[:, 1] = np.hypot(sd[:, 1], BRIDGE_SD_DEG)

@@ -51,11 +51,15 @@ class Poses:
 
 @dataclass(frozen=True)
 class Solved:
-    """Best parameters for one string hypothesis: ``params`` (n, 4), ``cost`` (n,), ``covariance`` (n, 4, 4)."""
+    """Best parameters for one string hypothesis: ``params`` (n, 4), ``cost`` (n,), ``covariance`` (n, 4, 4).
+
+    ``hidden`` (n,): by how many sd the frog's end lies farther out than where hair is first seen, 0 and up.
+    """
 
     params: Array
     cost: Array
     covariance: Array
+    hidden: Array
 
 
 class BowProblem:
@@ -168,7 +172,7 @@ def solve_string(
         res = np.where(better[:, None], trial_res, res)
         cost = np.where(better, trial_cost, cost)
         damping = np.clip(np.where(better, damping * 0.2, damping * 8.0), 1e-9, 1e6)
-    return Solved(params, cost, np.linalg.inv(normal))
+    return Solved(params, cost, np.linalg.inv(normal), np.maximum(-res[:, 1], 0.0))
 
 
 def pin_gain(model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, solved: Solved, *, scale_px: float) -> Array:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dolcezza.core.base.signals import runs
+from dolcezza.core.base.signals import robust_sd, runs
 from dolcezza.core.bowing.solve import Poses, Solved, solve_string
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
@@ -19,13 +19,21 @@ Array = np.ndarray
 
 CHANGE_COST = 9.0
 """Cost of changing the string between two frames."""
-ANGLE_JUMP_DEG = 5.0
+SWING_DEG = 25.0
+"""How far the angle of a swinging bow turns over its whole length: while the bow stands, its angle stays."""
+LEAST_TURN_DEG = 0.15
+"""What the angle may turn between two frames while the bow stands (one sd)."""
+MOST_JUMP_COST = 12.0
+"""What any leap of the angle costs: the bow was taken off and set down again."""
 MOST_COST = 30.0
 PAIR_COST = 3.0
 """What a double stop costs a frame against a single string: a bow leaning towards a neighbour is not yet on it."""
 PAIR_HINT = 4.0
 """Cost of the best single string from which a double stop is thought of."""
 PAIR_TIME_S = 0.2
+HIDDEN_COST = 1.5
+"""What a string costs a frame at most for needing hair that is not seen: the fingers hide some of it, but a string on which
+the hair ends just where it is seen to end explains the picture better."""
 START_ANGLES = (-9.0, 9.0)
 
 
@@ -66,19 +74,24 @@ def solve_bow(
     if any(b - a >= max(3, PAIR_TIME_S * rate_hz) for a, b in runs(strange)):
         try_on(range(count, len(model.stops)))
     state_string = np.array(owner)
-    cost = np.minimum(np.array([s.cost for s in found]).T, MOST_COST) + PAIR_COST * (state_string >= count)
+    cost = np.minimum(np.array([s.cost for s in found]).T, MOST_COST) + np.minimum(np.array([s.hidden**2 for s in found]).T, HIDDEN_COST)
+    cost += PAIR_COST * (state_string >= count)
     params = np.array([s.params for s in found])
     if hint is not None:
         pairs = np.minimum(hint[:, 1:], hint[:, :-1])
         cost = cost + np.column_stack([hint, pairs])[:, state_string]
     cost[~seen] = 0.0
     change = CHANGE_COST * (state_string[:, None] != state_string[None, :])
+    same = state_string[:, None] == state_string[None, :]
+    noise = np.array([robust_sd(np.diff(s.params[:, 1], n=2)) / np.sqrt(6.0) for s in found])
+    noise = np.nan_to_num(noise, nan=LEAST_TURN_DEG)[:, None] * np.ones(len(found))
     total = cost[0].copy()
     back = np.zeros((n, len(found)), int)
     for k in range(1, n):
-        jump = (params[:, k - 1, 1][:, None] - params[:, k, 1][None, :]) / ANGLE_JUMP_DEG
-        same = state_string[:, None] == state_string[None, :]
-        step = change + np.where(same & seen[k] & seen[k - 1], np.minimum(jump**2, 6.0), 0.0)
+        jump = (params[:, k - 1, 1][:, None] - params[:, k, 1][None, :]) ** 2
+        travel = params[:, k - 1, 3][:, None] - params[:, k, 3][None, :]
+        likely = LEAST_TURN_DEG**2 + 2 * noise**2 + (SWING_DEG * travel) ** 2
+        step = change + np.where(same & seen[k] & seen[k - 1], np.minimum(jump / likely, MOST_JUMP_COST), 0.0)
         reach = total[:, None] + step
         back[k] = reach.argmin(axis=0)
         total = reach.min(axis=0) + cost[k]
