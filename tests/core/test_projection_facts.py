@@ -25,8 +25,8 @@ SIZE = (1280, 720)
 azimuth, height = st.floats(-60, 60), st.floats(18, 60)
 
 
-def angle_of(camera: Camera, params, lines) -> np.ndarray:
-    return solve_string(MODEL, lines, Poses.of([camera] * len(params)), 1, scale_px=1.0).params
+def angle_of(camera: Camera, params, lines, scale_px: float = 1.0) -> np.ndarray:
+    return solve_string(MODEL, lines, Poses.of([camera] * len(params)), 1, scale_px=scale_px).params
 
 
 def bow(angle: float) -> np.ndarray:
@@ -51,8 +51,8 @@ def test_picture_and_focal_length_scaled_together_change_nothing(az, el, k):
     larger = Camera(camera.rvec, camera.tvec, k * camera.focal, (k * camera.center[0], k * camera.center[1]))
     params = bow(7.0)
     lines = seen_lines(MODEL, camera, params, 1)
-    scaled = replace(lines, point=k * lines.point, head=k * (lines.head + 1.5) - 1.5, frog=k * lines.frog)
-    assert np.abs(angle_of(camera, params, lines) - angle_of(larger, params, scaled))[:, [0, 1, 3]].max() < 0.6
+    scaled = replace(lines, point=k * lines.point, head=k * lines.head, frog=k * lines.frog, fit_sd=lines.fit_sd * [k, 1])
+    assert np.abs(angle_of(camera, params, lines) - angle_of(larger, params, scaled, k))[:, [0, 1, 3]].max() < 0.6
 
 
 @settings(max_examples=25, deadline=None)
