@@ -9,9 +9,11 @@ from pathlib import Path
 import numpy as np
 
 import dolcezza
+from dolcezza.core.arm.figures import ArmSeries, measure_arm
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.bowing.series import BowSeries, as_filmed
+from dolcezza.core.bowing.solve import Poses
 from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.camera.pose import PinFit
 from dolcezza.core.camera.precision import ViewPrecision, predict
@@ -41,6 +43,7 @@ from dolcezza.services.watching import (
     watch,
     with_own_dimensions,
 )
+from dolcezza.services.watching_body import BodyWatch
 
 Array = np.ndarray
 
@@ -58,6 +61,7 @@ class TakeAnalysis:
     strokes: list[Stroke]
     findings: list[Finding]
     timings: dict[str, float]
+    arm: ArmSeries | None = None
     notes: list[str] = field(default_factory=list)
     version: str = dolcezza.__version__
 
@@ -79,6 +83,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     model = InstrumentModel(spec)
     profile = profile or default_profile(spec)
     moments = fitted(model, fit, file)
+    body = BodyWatch(model, file.duration_s)
     reduced = measured_scale(file)
     store = FrameStore(video, grey=True, flip=fit.flip, scale=reduced)
     try:
@@ -89,7 +94,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     precision = predict(model, moments[0][1], scale_px=scale_px)
     timings["fit"] = time.perf_counter() - started
 
-    seen = yield from watch(video, file, fit, model, pinned, timings)
+    seen = yield from watch(video, file, fit, model, pinned, body, timings)
     notes = said + doubtful_pins(fit, moments) + check_seen(file, seen)
 
     yield Progress("solving the bow", 0, 1)
@@ -109,8 +114,12 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     if measured.zero is not None:
         z = measured.zero
         notes.append(f"Zero set: {z.bias_deg:+.1f} ± {z.sd_deg:.1f} degrees taken off every bow angle.")
-    series = as_filmed(measured.series, file.width if fit.flip else None, scale=1.0 / reduced)
     timings["solve"] = time.perf_counter() - begin
+    begin = time.perf_counter()
+    arm = _arm(model, measured.series, poses, body, notes)
+    own = measured.series if arm is None else measured.series.with_columns(arm.columns)
+    timings["arm"] = time.perf_counter() - begin
+    series = as_filmed(own, file.width if fit.flip else None, scale=1.0 / reduced)
     begin = time.perf_counter()
     strokes = find_strokes(series, loud)
     if not strokes:
@@ -119,7 +128,20 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started
     yield Progress("done", 1, 1)
-    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, notes)
+    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, arm, notes)
+
+
+def _arm(model: InstrumentModel, series: BowSeries, poses: Poses, body: BodyWatch, notes: list[str]) -> ArmSeries | None:
+    """The bow arm over the take; where it cannot be measured, ``notes`` say so and how to film it."""
+    seen, said = body.seen()
+    notes += said
+    arm = measure_arm(model, series, poses, seen)
+    if arm is None and not said:
+        notes.append(
+            "The bow arm was not measured: nobody was found with the arm in the picture. "
+            "Film from the front, from the head to the hips, the bow arm free."
+        )
+    return arm
 
 
 def _bow_lines(

@@ -22,6 +22,7 @@ from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, Pinn
 from dolcezza.core.tracking.stickers import colour_along
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 from dolcezza.services.fitfile import Fit, flipped
+from dolcezza.services.watching_body import BodyWatch
 
 Array = np.ndarray
 
@@ -142,9 +143,12 @@ def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None, n
 
 
 def watch(
-    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, pinned: list[PinnedFrame], timings: dict[str, float]
+    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, pinned: list[PinnedFrame], body: BodyWatch, timings: dict[str, float]
 ) -> Work[Watched]:
-    """Follow the instrument and look for the bow in every frame. Raises TrackingError for a take of a few frames."""
+    """Follow the instrument and look for the bow in every frame; show some to ``body``.
+
+    Raises TrackingError for a take of a few frames.
+    """
     follower = InstrumentFollower(model, pinned)
     finder = BowFinder(model, pinned[0].grey.shape[:2])
     seen = Watched()
@@ -170,6 +174,8 @@ def watch(
         spent["follow"] += after - now
         if len(seen.times) % apart == 0 and at.confidence > 0 and len(seen.samples) < 2 * SAMPLES:
             seen.samples.append(Sample(frame.image.copy(), at.camera))
+        if at.confidence > 0:
+            body.look(frame, at.camera)
         found = finder.find(frame.image, at.camera) if at.confidence > 0 else []
         hue = None
         if found and frame.colour is not None:

@@ -18,7 +18,8 @@ COLUMNS: dict[str, int] = {
     "inclination_deg": 2, "inclination_sd_deg": 2, "bow_speed_cm_s": 2, "frog_x_px": 1, "frog_y_px": 1,
     "contact_x_px": 1, "contact_y_px": 1, "head_x_px": 1, "head_y_px": 1, "straight_x_px": 1, "straight_y_px": 1,
     "bridge_bass_x_px": 1, "bridge_bass_y_px": 1, "bridge_treble_x_px": 1, "bridge_treble_y_px": 1,
-    "instrument_confidence": 2, "lifted": 0,
+    "instrument_confidence": 2, "lifted": 0, "elbow_level_sd_deg": 1, "elbow_height": 3, "elbow_to_bow_plane_mm": 0,
+    "forearm_angle_deg": 1, "wrist_angle_deg": 1, "upper_arm_swing_deg": 1, "shoulder_raise": 3,
 }  # fmt: skip
 """Column name to decimals written. The arm's columns stay empty until the arm is measured. ``straight`` is where the head
 would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1
@@ -40,6 +41,10 @@ class BowSeries:
 
     def __getitem__(self, column: str) -> Array:
         return self.values[column]
+
+    def with_columns(self, columns: dict[str, Array]) -> BowSeries:
+        """The same record with some columns (n,) filled in."""
+        return BowSeries({**self.values, **{name: columns[name] for name in COLUMNS if name in columns}}, self.strings)
 
     @property
     def t(self) -> Array:

@@ -36,6 +36,25 @@ class Frame:
     colour: Array | None = None
 
 
+def rgb_part(frame: Frame, box: tuple[int, int, int, int], longest: int) -> tuple[Array, float]:
+    """Part of a grey frame in colour, (h, w, 3) RGB, its longer side at most ``longest`` px, and by how much it was reduced.
+
+    ``box``: left, top, right, bottom px within the picture. Without colour channels the part stays grey.
+    """
+    x0, y0, x1, y1 = box
+    scale = min(1.0, longest / max(x1 - x0, y1 - y0))
+    size = max(1, round(scale * (x1 - x0))), max(1, round(scale * (y1 - y0)))
+    light = cv2.resize(frame.image[y0:y1, x0:x1], size, interpolation=cv2.INTER_AREA)
+    if frame.colour is None:
+        return cv2.cvtColor(light, cv2.COLOR_GRAY2RGB), scale
+    h, w = frame.image.shape[:2]
+    ky, kx = frame.colour.shape[0] / h, frame.colour.shape[1] / w
+    part = frame.colour[int(y0 * ky) : max(int(y0 * ky) + 1, int(y1 * ky)), int(x0 * kx) : max(int(x0 * kx) + 1, int(x1 * kx))]
+    hue = cv2.resize(part, size, interpolation=cv2.INTER_AREA)
+    # the order that OpenCV wants: luma, red difference, blue difference
+    return cv2.cvtColor(cv2.merge([light, hue[..., 1], hue[..., 0]]), cv2.COLOR_YCrCb2RGB), scale
+
+
 def _luma(frame: VideoFrame) -> Array:
     if frame.format.name.startswith(("yuv420p", "yuvj420p", "nv12", "yuv422p", "yuvj422p", "yuv444p")) and "10" not in frame.format.name:
         plane = frame.planes[0]

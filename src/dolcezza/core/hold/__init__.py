@@ -1,0 +1,1 @@
+"""The bow hold from points in a picture of the hand."""

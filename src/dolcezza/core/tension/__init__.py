@@ -1,0 +1,1 @@
+"""Signs of tension: each computed, shown and named on its own."""
