@@ -25,6 +25,10 @@ def parser() -> argparse.ArgumentParser:
     analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
     analyse.add_argument("--profile", help="profile whose limits count (default: the usual one of the instrument)")
     analyse.add_argument("--quiet", action="store_true", help="no progress line")
+    hold = commands.add_parser("hold", help="tell the bow hold from stills of the hand")
+    hold.add_argument("images", type=Path, nargs="+", metavar="IMAGE", help="picture files of the bow hand")
+    hold.add_argument("--out", type=Path, required=True, help="folder for hold.csv")
+    hold.add_argument("--left-handed", action="store_true", help="the player bows with the left hand")
     demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")
     demo.add_argument("--out", type=Path, default=Path("demo-output"), help="folder for picture and files where there is no display")
     return top
@@ -33,6 +37,10 @@ def parser() -> argparse.ArgumentParser:
 def run(options: argparse.Namespace) -> int:
     """Run a command that needs no window and return its exit code."""
     try:
+        if options.command == "hold":
+            from dolcezza.cli.hold import run_hold
+
+            return run_hold(options)
         from dolcezza.cli.analyse import run_analyse
 
         return run_analyse(options)

@@ -1,0 +1,147 @@
+"""The bow hold from stills: the hand found, its joints fitted, its figures written."""
+
+from __future__ import annotations
+
+import csv
+import io
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.hold.figures import GAPS, JOINTS, Hold, describe
+from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size
+from dolcezza.core.media.still import read_still
+from dolcezza.services.body_model import BodyModel
+from dolcezza.storage.files import write_whole
+
+Array = np.ndarray
+
+LONGEST_PX = 1280
+TURNS_DEG = (0.0, 15.0, -15.0)
+SMALL_HAND = 0.1
+"""A hand smaller than this share of the picture is too far away for its joints."""
+SAME_HAND = 0.6
+"""Points of two looks belong to one hand when their middles are nearer than this share of its size."""
+NOBODY = (
+    "No hand was found: nothing could be told. Film the bow hand alone, as large as the picture, in good light, without gloves, "
+    "from the back of the hand."
+)
+
+
+@dataclass(frozen=True)
+class HoldStill:
+    """One still: its ``hold`` and ``fit`` with points (21, 2) px, or None with ``notes`` that say why."""
+
+    image: str
+    size: tuple[int, int]
+    hold: Hold | None = None
+    fit: HandFit | None = None
+    points_px: Array | None = None
+    notes: list[str] = field(default_factory=list)
+
+
+def look_at_hand(image: Array, name: str, *, right: bool = True, models: BodyModel | None = None) -> HoldStill:
+    """The bow hand in an RGB picture (h, w, 3). A ``right`` hand unless the player bows with the left."""
+    h, w = image.shape[:2]
+    try:
+        found = _asked_often(image, models or BodyModel())
+    except (BrokenProcessPool, OSError) as error:
+        return HoldStill(name, (w, h), notes=[f"The hand model could not run ({error})."])
+    if not found:
+        return HoldStill(name, (w, h), notes=[NOBODY])
+    notes = []
+    if len(found) > 1:
+        notes.append(f"{len(found)} hands are in the picture: the largest is taken. Film the bow hand alone to be sure.")
+    points = max(found, key=hand_size)
+    if hand_size(points) < SMALL_HAND * max(w, h):
+        notes.append("The hand is small in the picture: film it closer.")
+    fit = fit_hand(points, size=(w, h), right=right)
+    if not fit.is_hand:
+        notes.append("The points do not lie as a hand's can: part of the hand is hidden. Film it again from the back of the hand.")
+    hold = describe(fit, points)
+    untold = [n for n in JOINTS if n not in hold.joints]
+    if fit.is_hand and untold:
+        notes.append(f"Cannot be told from here: {', '.join(n.replace('_', ' ') for n in untold)}.")
+    return HoldStill(name, (w, h), hold, fit, points, notes)
+
+
+def _asked_often(image: Array, models: BodyModel) -> list[Array]:
+    """Points (21, 2) of each hand, the middle of what the model says of the picture as it is, mirrored and turned a little."""
+    h, w = image.shape[:2]
+    scale = min(1.0, LONGEST_PX / max(h, w))
+    small = cv2.resize(image, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else image
+    sh, sw = small.shape[:2]
+    asked = []
+    for angle in TURNS_DEG:
+        turn = np.vstack([cv2.getRotationMatrix2D((sw / 2, sh / 2), angle, 1.0), [0, 0, 1.0]])
+        asked.append((turn, models.hands(cv2.warpAffine(small, turn[:2], (sw, sh), borderMode=cv2.BORDER_REPLICATE))))
+    mirror = np.array([[-1.0, 0, sw - 1], [0, 1, 0], [0, 0, 1]])
+    asked.append((mirror, models.hands(np.ascontiguousarray(small[:, ::-1]))))
+    looks = []
+    for turn, answer in asked:
+        back = np.linalg.inv(turn)
+        looks.append([(np.c_[p, np.ones(21)] @ back.T)[:, :2] for p, _ in answer.result()])
+    if not any(looks):
+        # a dark hand before a dark wall: once more, brighter
+        light = (255 * (small / 255.0) ** 0.5).astype(np.uint8)
+        looks = [[p for p, _ in models.hands(light).result()]]
+    return [np.median(group, axis=0) / scale for group in _grouped(looks)]
+
+
+def _grouped(looks: list[list[Array]]) -> list[list[Array]]:
+    """Points of several looks, together where they are the same hand; a hand must be seen by half of the looks with any."""
+    groups: list[list[Array]] = []
+    for points in (p for look in looks for p in look):
+        for group in groups:
+            if np.linalg.norm(points.mean(axis=0) - group[0].mean(axis=0)) < SAME_HAND * hand_size(group[0]):
+                group.append(points)
+                break
+        else:
+            groups.append([points])
+    used = sum(bool(look) for look in looks)
+    return [g for g in groups if len(g) >= 0.5 * used]
+
+
+def look_at_stills(paths: list[Path], *, right: bool = True) -> Work[list[HoldStill]]:
+    """Look at stills one after the other. Raises MediaError for a file that is no picture, before anything is written."""
+    out = []
+    models = BodyModel()
+    models.warm("hands")
+    for k, path in enumerate(paths):
+        yield Progress("looking at hands", k, len(paths))
+        out.append(look_at_hand(read_still(path), Path(path).name, right=right, models=models))
+    return out
+
+
+def hold_csv(stills: list[HoldStill]) -> str:
+    """One row a still: joints with ±, shapes, then everything else; empty = cannot be told."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    joints = [c for j in JOINTS for c in (f"{j}_deg", f"{j}_sd_deg")]
+    gaps = [f"gap_{g.replace('-', '_')}_widths" for g in GAPS]
+    writer.writerow(["image", *joints, "thumb_shape", "little_shape", *gaps, "ring_widths", "ring", "wrist_over_knuckles", "notes"])
+
+    def cell(value: float, digits: int = 1) -> str:
+        return f"{value:.{digits}f}" if np.isfinite(value) else ""
+
+    for still in stills:
+        hold = still.hold
+        told = hold.joints if hold else {}
+        figures = [c for j in JOINTS for c in (("", "") if j not in told else (cell(told[j][0]), cell(told[j][1])))]
+        rest = [""] * (len(gaps) + 3)
+        if hold is not None:
+            rest = [*(cell(hold.gaps[g], 2) for g in GAPS), cell(hold.ring, 2), str(hold.ring_open), cell(hold.wrist_over_knuckles, 2)]
+        shapes = (hold.thumb, hold.little) if hold else ("unclear", "unclear")
+        writer.writerow([still.image, *figures, *shapes, *rest, " ".join(still.notes)])
+    return out.getvalue()
+
+
+def write_holds(stills: list[HoldStill], folder: Path) -> Path:
+    """Write hold.csv and return its path. Raises StudioError."""
+    path = Path(folder) / "hold.csv"
+    write_whole(path, hold_csv(stills))
+    return path
