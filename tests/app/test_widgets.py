@@ -18,7 +18,7 @@ from dolcezza.app.workers.frame_feeder import FrameFeeder
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.base.job import Progress
-from dolcezza.core.findings.rules import Finding
+from dolcezza.core.findings.finding import Finding
 from dolcezza.services.demo import demo_video
 from dolcezza.storage.records import JudgedFinding
 

@@ -15,7 +15,7 @@ from sqlalchemy import create_engine, inspect, text
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.bowing.series import COLUMNS, BowSeries
-from dolcezza.core.findings.rules import Finding
+from dolcezza.core.findings.finding import Finding
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.migrations import MIGRATIONS, Migration, migrate

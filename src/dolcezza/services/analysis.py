@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 import dolcezza
-from dolcezza.core.arm.figures import ArmSeries, measure_arm
+from dolcezza.core.arm.figures import ArmSeries, SetJoints, measure_arm
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.bowing.series import BowSeries, as_filmed
@@ -17,8 +17,10 @@ from dolcezza.core.bowing.solve import Poses
 from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.camera.pose import PinFit
 from dolcezza.core.camera.precision import ViewPrecision, predict
+from dolcezza.core.findings.body import BodyReport, body_findings, body_report
+from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile, default_profile
-from dolcezza.core.findings.rules import Finding, find
+from dolcezza.core.findings.rules import find, in_order
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import TakeFile, probe
@@ -30,7 +32,7 @@ from dolcezza.core.strokes.figures import Stroke, find_strokes
 from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
 from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
-from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, mend_candidates
+from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, joints_by_hand, mend_candidates
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.watching import (
     Watched,
@@ -61,7 +63,7 @@ class TakeAnalysis:
     strokes: list[Stroke]
     findings: list[Finding]
     timings: dict[str, float]
-    arm: ArmSeries | None = None
+    body: BodyReport | None = None
     notes: list[str] = field(default_factory=list)
     version: str = dolcezza.__version__
 
@@ -116,7 +118,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
         notes.append(f"Zero set: {z.bias_deg:+.1f} ± {z.sd_deg:.1f} degrees taken off every bow angle.")
     timings["solve"] = time.perf_counter() - begin
     begin = time.perf_counter()
-    arm = _arm(model, measured.series, poses, body, notes)
+    arm = _arm(model, measured.series, poses, body, joints_by_hand(fit, file), notes)
     own = measured.series if arm is None else measured.series.with_columns(arm.columns)
     timings["arm"] = time.perf_counter() - begin
     series = as_filmed(own, file.width if fit.flip else None, scale=1.0 / reduced)
@@ -125,17 +127,23 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     if not strokes:
         notes.append("No stroke was found: the bow was seen, but it hardly moved.")
     findings = find(strokes, spec, profile)
+    body_seen = None
+    if arm is not None:
+        body_seen = body_report(own, strokes, arm, spec, profile, fit.relaxed_s)
+        findings = in_order([*findings, *body_findings(body_seen, own, strokes, spec, profile)])
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started
     yield Progress("done", 1, 1)
-    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, arm, notes)
+    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, body_seen, notes)
 
 
-def _arm(model: InstrumentModel, series: BowSeries, poses: Poses, body: BodyWatch, notes: list[str]) -> ArmSeries | None:
+def _arm(
+    model: InstrumentModel, series: BowSeries, poses: Poses, body: BodyWatch, by_hand: SetJoints, notes: list[str]
+) -> ArmSeries | None:  # fmt: skip
     """The bow arm over the take; where it cannot be measured, ``notes`` say so and how to film it."""
     seen, said = body.seen()
     notes += said
-    arm = measure_arm(model, series, poses, seen)
+    arm = measure_arm(model, series, poses, seen, by_hand)
     if arm is None and not said:
         notes.append(
             "The bow arm was not measured: nobody was found with the arm in the picture. "

@@ -27,13 +27,22 @@ HAND_FROG_SD_PX = 1.5
 
 def as_measured(points: BowPoints, fit: Fit, file: TakeFile) -> tuple[Array | None, Array | None]:
     """Frog and head (2,) px in the picture as it is measured; None where not set."""
+    return _turned(points.frog, fit, file), _turned(points.head, fit, file)
 
-    def turn(xy: tuple[float, float] | None) -> Array | None:
-        if xy is None:
-            return None
-        return measured_scale(file) * np.array([file.width - xy[0] if fit.flip else xy[0], xy[1]])
 
-    return turn(points.frog), turn(points.head)
+def _turned(xy: tuple[float, float] | None, fit: Fit, file: TakeFile) -> Array | None:
+    if xy is None:
+        return None
+    return measured_scale(file) * np.array([file.width - xy[0] if fit.flip else xy[0], xy[1]])
+
+
+def joints_by_hand(fit: Fit, file: TakeFile) -> list[tuple[float, dict[str, Array]]]:
+    """The bow arm's joints set by hand, by time, (2,) px in the picture as it is measured."""
+    out = []
+    for moment in fit.arm:
+        places = {n: _turned(getattr(moment, n), fit, file) for n in ("shoulder", "elbow", "wrist")}
+        out.append((moment.t_s, {n: xy for n, xy in places.items() if xy is not None}))
+    return out
 
 
 def mend_candidates(video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, seen: Watched) -> Watched:

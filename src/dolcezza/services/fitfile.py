@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -33,12 +33,23 @@ class BowPoints:
 
 
 @dataclass(frozen=True)
+class ArmPoints:
+    """Joints of the bow arm in one frame as the teacher set them, px of the upright picture; None = left to the program."""
+
+    t_s: float
+    shoulder: tuple[float, float] | None = None
+    elbow: tuple[float, float] | None = None
+    wrist: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
 class Fit:
     """Everything that the measuring needs to be told about a take.
 
     ``measured``: dimensions in mm that the teacher took of this one instrument. ``mirrored``: a selfie video whose left
     and right are exchanged. ``zero``: moments (s) at which the bow is known to be straight. ``by_hand``: places of the bow
-    that the teacher has set; they win over what is found. Left-handed players and mirrored pictures are flipped before measuring.
+    that the teacher has set; they win over what is found. ``relaxed_s``: a moment (s) at which the player stands at ease;
+    ``arm``: places of the bow arm that the teacher has set. Left-handed players and mirrored pictures are flipped before measuring.
     """
 
     instrument: str
@@ -50,6 +61,8 @@ class Fit:
     stickers: dict[str, Any] = field(default_factory=dict)
     zero: tuple[float, ...] = ()
     by_hand: tuple[BowPoints, ...] = ()
+    relaxed_s: float | None = None
+    arm: tuple[ArmPoints, ...] = ()
 
     @property
     def flip(self) -> bool:
@@ -93,35 +106,43 @@ def fit_from_dict(data: Any) -> Fit:
         measured = {str(k): float(v) for k, v in (data.get("measured") or {}).items()}
     except (TypeError, ValueError, AttributeError) as error:
         raise PinError("The instrument's own dimensions in the fit file cannot be read.", "They are numbers in mm.") from error
-    zero, by_hand = _moments(data)
     stickers: dict[str, Any] = data["stickers"] if isinstance(data.get("stickers"), dict) else {}
+    by_hand = tuple(BowPoints(t, p.get("frog"), p.get("head")) for t, p in _set_by_hand(data, "bow", ("frog", "head")))
+    joints = ("shoulder", "elbow", "wrist")
+    arm = tuple(ArmPoints(t, *(p.get(j) for j in joints)) for t, p in _set_by_hand(data, "arm", joints))
     return Fit(
-        data["instrument"],
-        tuple(moments),
-        handed,
-        bool(data.get("mirrored", False)),
-        str(data.get("take", "")),
-        measured,
-        stickers,
-        zero,
-        by_hand,
-    )
+        data["instrument"], tuple(moments), handed, bool(data.get("mirrored", False)), str(data.get("take", "")), measured, stickers,
+        _times(data), by_hand, _relaxed(data), arm,
+    )  # fmt: skip
 
 
-def _moments(data: dict[str, Any]) -> tuple[tuple[float, ...], tuple[BowPoints, ...]]:
-    """The moments of zero and the bow points set by hand. Raises PinError."""
+def _times(data: dict[str, Any]) -> tuple[float, ...]:
+    """The moments of zero. Raises PinError."""
     try:
-        zero = tuple(float(t) for t in data.get("zero") or ())
+        return tuple(float(t) for t in data.get("zero") or ())
     except (TypeError, ValueError) as error:
         raise PinError("The zero of the fit file cannot be read.", "It is a list of times in seconds.") from error
-    by_hand = []
-    for entry in data.get("bow") or ():
+
+
+def _relaxed(data: dict[str, Any]) -> float | None:
+    """The moment at ease. Raises PinError."""
+    try:
+        return None if data.get("relaxed_s") is None else float(data["relaxed_s"])
+    except (TypeError, ValueError) as error:
+        raise PinError("The relaxed moment of the fit file cannot be read.", "It is a time in seconds.") from error
+
+
+def _set_by_hand(data: dict[str, Any], key: str, names: tuple[str, ...]) -> list[tuple[float, Points]]:
+    """Places set by hand: time and points by name. Raises PinError."""
+    out = []
+    for entry in data.get(key) or ():
         try:
-            ends = {k: (float(entry[k][0]), float(entry[k][1])) for k in ("frog", "head") if entry.get(k) is not None}
-            by_hand.append(BowPoints(float(entry["t_s"]), ends.get("frog"), ends.get("head")))
+            points = {k: (float(entry[k][0]), float(entry[k][1])) for k in names if entry.get(k) is not None}
+            out.append((float(entry["t_s"]), points))
         except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
-            raise PinError("A bow set by hand in the fit file cannot be read.", "Each has 't_s' and 'frog' and 'head': [x, y].") from error
-    return zero, tuple(by_hand)
+            said = " and ".join(f"'{n}'" for n in names)
+            raise PinError(f"A {key} set by hand in the fit file cannot be read.", f"Each has 't_s' and {said}: [x, y].") from error
+    return out
 
 
 def fit_to_dict(fit: Fit) -> dict[str, Any]:
@@ -136,10 +157,11 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
         data["stickers"] = fit.stickers
     if fit.zero:
         data["zero"] = list(fit.zero)
-    if fit.by_hand:
-        data["bow"] = [
-            {"t_s": b.t_s, **{k: list(v) for k, v in (("frog", b.frog), ("head", b.head)) if v is not None}} for b in fit.by_hand
-        ]
+    if fit.relaxed_s is not None:
+        data["relaxed_s"] = fit.relaxed_s
+    for key, entries in (("bow", fit.by_hand), ("arm", fit.arm)):
+        if entries:
+            data[key] = [{k: list(v) if isinstance(v, tuple) else v for k, v in asdict(e).items() if v is not None} for e in entries]
     return data
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.findings.rules import Finding
+from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import Stroke
 
 

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.findings.rules import Finding
+from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults

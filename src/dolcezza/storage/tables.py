@@ -14,7 +14,7 @@ import numpy as np
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.bowing.series import COLUMNS, BowSeries
-from dolcezza.core.findings.rules import Finding
+from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import STROKE_COLUMNS, Stroke
 
 _TEXT = {"direction", "string"}

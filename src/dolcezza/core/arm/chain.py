@@ -35,6 +35,8 @@ OWN_WORTH = 0.15
 """What one frame's elbow point is worth for that frame's own elbow."""
 TURN_ACCELERATION_SD = 4.0
 """How quickly the elbow's turn about the line from shoulder to wrist changes its pace (rad/s2, one sd)."""
+BY_HAND_WEIGHT = 60.0
+"""What a joint set by hand weighs against one that the model has seen."""
 MOST_FITTED = 80
 ROUNDS = 25
 
@@ -46,6 +48,24 @@ class Hand:
 
     frog: Array
     axes: Array
+
+
+@dataclass(frozen=True)
+class ArmSeen:
+    """The arm in the picture at m moments, (m, 2) px each, NaN where not seen: ``shoulder`` the joint's centre as ``true_shoulder``
+    gives it, ``elbow``, and ``wrist`` only where the teacher has set it. ``by_hand`` (m,) bool: the teacher set something there.
+    ``apart_s``: seconds from one moment to the next."""
+
+    shoulder: Array
+    elbow: Array
+    wrist: Array
+    by_hand: Array
+    apart_s: float
+
+    def at(self, index: Array) -> ArmSeen:
+        """Some of the moments, evenly chosen."""
+        apart = self.apart_s * max(1.0, len(self.by_hand) / len(index))
+        return ArmSeen(self.shoulder[index], self.elbow[index], self.wrist[index], self.by_hand[index], apart)
 
 
 @dataclass(frozen=True)
@@ -123,18 +143,20 @@ def true_shoulder(shoulder_px: Array, other_px: Array, down_px: Array, arm_px: A
 class _Problem:
     """Residuals over ``q``: the eight chain numbers, the elbow's bias (2, share of the arm), then one turn a moment."""
 
-    def __init__(self, build: Build, view: View, hand: Hand, shoulder_px: Array, elbow_px: Array, arm_px: float, apart_s: float) -> None:
-        self.build, self.view, self.hand, self.arm_px = build, view, hand, arm_px
-        self.elbow_px = elbow_px
-        self.turn_sd = TURN_ACCELERATION_SD * apart_s**2
-        seen = np.isfinite(shoulder_px[:, 0])
-        self.shoulder_at = np.nanmedian(shoulder_px - view.see(view.place(build.shoulder)), axis=0) if seen.any() else None
-        count = max(1.0, float(np.isfinite(elbow_px[:, 0]).sum()))
-        self.worth = np.sqrt(min(1.0, WORTH_FRAMES / count))
+    def __init__(self, build: Build, view: View, hand: Hand, seen: ArmSeen, arm_px: float) -> None:
+        self.build, self.view, self.hand, self.seen, self.arm_px = build, view, hand, seen, arm_px
+        self.turn_sd = TURN_ACCELERATION_SD * seen.apart_s**2
+        own = seen.by_hand & np.isfinite(seen.shoulder[:, 0])
+        shown = own if own.any() else np.isfinite(seen.shoulder[:, 0])
+        off = seen.shoulder - view.see(view.place(build.shoulder))
+        self.shoulder_at = np.median(off[shown], axis=0) if shown.any() else None
+        self.shoulder_sd = (0.2 if own.any() else 1.0) * SHOULDER_SEEN_SD
+        count = max(1.0, float(np.isfinite(seen.elbow[:, 0]).sum()))
+        self.worth = np.sqrt(min(1.0, WORTH_FRAMES / count) * np.where(seen.by_hand, BY_HAND_WEIGHT, 1.0))
         self.mean = np.concatenate([build.shoulder, [np.log(build.upper_arm), np.log(build.forearm)], build.wrist, [0.0, 0.0]])
 
     def start(self, turn: float) -> Array:
-        return np.concatenate([self.mean, np.full(len(self.elbow_px), turn)])
+        return np.concatenate([self.mean, np.full(len(self.seen.elbow), turn)])
 
     def common(self, q: Array) -> Array:
         """Residuals of what the whole take shares."""
@@ -146,39 +168,30 @@ class _Problem:
         ]  # fmt: skip
         if self.shoulder_at is not None:
             moved = np.median(self.view.see(self.view.place(q[:3])) - self.view.see(self.view.place(b.shoulder)), axis=0)
-            out.append((moved - self.shoulder_at) / (SHOULDER_SEEN_SD * self.arm_px))
+            out.append((moved - self.shoulder_at) / (self.shoulder_sd * self.arm_px))
         return np.concatenate(out)
 
     def each(self, q: Array) -> Array:
-        """Residuals (m, 3) of every moment: elbow in the picture, reach of the arm."""
-        _, elbow, _, short = joints(self.view, self.hand, q[:8], q[10:])
-        off = (self.view.see(elbow) - self.elbow_px) / self.arm_px + q[8:10]
-        off = np.nan_to_num(off) / ELBOW_SEEN_SD
+        """Residuals (m, 5) of every moment: elbow in the picture, wrist where it was set, reach of the arm."""
+        _, elbow, wrist, short = joints(self.view, self.hand, q[:8], q[10:])
+        # the model's own bias is not in what the teacher has set
+        bias = np.where(self.seen.by_hand, 0.0, 1.0)[:, None] * q[8:10]
+        off = np.nan_to_num((self.view.see(elbow) - self.seen.elbow) / self.arm_px + bias) / ELBOW_SEEN_SD
         size = np.linalg.norm(off, axis=1, keepdims=True)
-        off *= np.sqrt(2 * (np.sqrt(1 + size**2) - 1)) / np.maximum(size, 1e-9)
-        return np.column_stack([off * self.worth, short / 10.0 * self.worth * 5])
+        off *= np.where(self.seen.by_hand[:, None], 1.0, np.sqrt(2 * (np.sqrt(1 + size**2) - 1)) / np.maximum(size, 1e-9))
+        hand = np.nan_to_num((self.view.see(wrist) - self.seen.wrist) / self.arm_px) / ELBOW_SEEN_SD
+        return np.column_stack([off, hand, short / 2.0]) * self.worth[:, None]
 
 
-def fit_chain(build: Build, view: View, hand: Hand, shoulder_px: Array, elbow_px: Array, *, apart_s: float) -> ArmChain:
-    """Fit the chain to the pose model's points of m moments, (m, 2) px each with NaN where not seen.
-
-    ``shoulder_px`` is the joint's centre as ``true_shoulder`` gives it; ``apart_s``: seconds from one moment to the next.
-    """
+def fit_chain(build: Build, view: View, hand: Hand, seen: ArmSeen) -> ArmChain:
+    """Fit the chain to what the picture shows at m moments."""
     arm_px = (build.upper_arm + build.forearm) * view.focal / float(np.median(view.translation[:, 2]))
-    m = len(elbow_px)
-    some = np.unique(np.linspace(0, m - 1, min(m, MOST_FITTED)).astype(int))
-    problem = _Problem(
-        build,
-        view.at(some),
-        Hand(hand.frog[some], hand.axes[some]),
-        shoulder_px[some],
-        elbow_px[some],
-        arm_px,
-        apart_s * max(1.0, m / len(some)),
-    )
+    m = len(seen.elbow)
+    some = np.unique(np.concatenate([np.linspace(0, m - 1, min(m, MOST_FITTED)).astype(int), np.flatnonzero(seen.by_hand)]))
+    problem = _Problem(build, view.at(some), Hand(hand.frog[some], hand.axes[some]), seen.at(some), arm_px)
     fits = [_descend(problem, problem.start(turn)) for turn in (-0.7, 0.7)]
     q, information = min(fits, key=lambda f: f[2])[:2]
-    turn = _turns(problem, q, view, hand, elbow_px, np.interp(np.arange(m), some, q[10:]), TURN_ACCELERATION_SD * apart_s**2)
+    turn = _turns(q, view, hand, seen, np.interp(np.arange(m), some, q[10:]), arm_px)
     upper, fore = np.exp(q[3:5]).tolist()
     return ArmChain(q[:3], upper, fore, q[5:8], q[8:10] * arm_px, turn, _level_error(problem, q, information)[_nearest(some, m)])
 
@@ -201,10 +214,10 @@ def _descend(problem: _Problem, q: Array) -> tuple[Array, Array, float]:
         more = p.copy()
         more[10:] += 1e-3
         own = (problem.each(more) - problem.each(p)) / 1e-3
-        turned = np.zeros((len(p) - 10, m, 3))
+        turned = np.zeros((m, m, own.shape[1]))
         turned[np.arange(m), np.arange(m)] = own
         common = len(problem.common(p))
-        block = np.concatenate([np.zeros((common, m)), turned.transpose(1, 2, 0).reshape(3 * m, m), bend])
+        block = np.concatenate([np.zeros((common, m)), turned.transpose(1, 2, 0).reshape(-1, m), bend])
         return np.column_stack([*columns, block])
 
     damping, r = 1e-2, residual(q)
@@ -224,19 +237,19 @@ def _descend(problem: _Problem, q: Array) -> tuple[Array, Array, float]:
     return q, information, float(r @ r)
 
 
-def _turns(problem: _Problem, q: Array, view: View, hand: Hand, elbow_px: Array, turn: Array, turn_sd: float) -> Array:
+def _turns(q: Array, view: View, hand: Hand, seen: ArmSeen, turn: Array, arm_px: float) -> Array:
     """The elbow's turn (m,) of every moment with what the take shares held fast: near the picture, and even in time."""
-    seen = np.isfinite(elbow_px[:, 0])
+    shown = np.isfinite(seen.elbow[:, 0])
+    worth = OWN_WORTH * np.where(seen.by_hand, BY_HAND_WEIGHT, 1.0)
+    elbow_px = seen.elbow - np.where(seen.by_hand, 0.0, 1.0)[:, None] * q[8:10] * arm_px
     for _ in range(6):
         here = view.see(joints(view, hand, q[:8], turn)[1])
-        slope = (view.see(joints(view, hand, q[:8], turn + 1e-3)[1]) - here) / 1e-3
-        off = (elbow_px - q[8:10] * problem.arm_px - here) / (ELBOW_SEEN_SD * problem.arm_px)
-        slope /= ELBOW_SEEN_SD * problem.arm_px
-        off = np.nan_to_num(off)
-        weight = np.where(seen, OWN_WORTH / (1 + 0.25 * (off**2).sum(axis=1)), 0.0)
+        slope = (view.see(joints(view, hand, q[:8], turn + 1e-3)[1]) - here) / 1e-3 / (ELBOW_SEEN_SD * arm_px)
+        off = np.nan_to_num((elbow_px - here) / (ELBOW_SEEN_SD * arm_px))
+        weight = np.where(shown, worth / np.where(seen.by_hand, 1.0, 1 + 0.25 * (off**2).sum(axis=1)), 0.0)
         stiff = (slope**2).sum(axis=1) + 1e-6
         wish = turn + np.clip((slope * off).sum(axis=1) / stiff, -0.5, 0.5)
-        turn = whittaker(wish, weight * stiff + 1e-9, 1 / turn_sd**2)
+        turn = whittaker(wish, weight * stiff + 1e-9, 1 / (TURN_ACCELERATION_SD * seen.apart_s**2) ** 2)
     return turn
 
 

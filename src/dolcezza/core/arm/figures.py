@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from dolcezza.core.arm.chain import ArmChain, Hand, View, fit_chain, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, fit_chain, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.shares import JOINTS, bow_travel
 from dolcezza.core.arm.trunk import TRUNK_SD_DEG, trunk_down
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, BodySeen, bow_arm, other
@@ -41,10 +43,18 @@ class ArmSeries:
     arm: str
 
 
-def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: BodySeen) -> ArmSeries | None:
-    """Fit the arm over the take and tell its figures for every frame; None where there is too little to go on."""
+SetJoints = Sequence[tuple[float, Mapping[str, Array]]]
+"""Joints set by hand: time (s), and ``shoulder``, ``elbow``, ``wrist`` (2,) px where they were set."""
+
+
+def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: BodySeen, by_hand: SetJoints = ()) -> ArmSeries | None:
+    """Fit the arm over the take and tell its figures for every frame; None where there is too little to go on.
+
+    What is set ``by_hand`` wins, and pulls the moments around it along.
+    """
     t = series.t
     params, string, known = _bow(model, series)
+    seen = _with_moments(seen, [m for m, _ in by_hand])
     if len(seen) == 0 or not known.any():
         return None
     at = np.clip(np.searchsorted(t, seen.t_s), 0, len(t) - 1)
@@ -58,14 +68,7 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     down = trunk_down(person, poses.rotation[at], poses.translation[at], poses.focal, poses.center, body)
     view = View(poses.rotation[at], poses.translation[at], poses.focal, poses.center, down)
     hand = _hand(model, params[at], string[at], view)
-    chain = fit_chain(
-        person,
-        view,
-        hand,
-        _shoulder_px(person, view, body, side),
-        body.points[:, ARMS[side][1]],
-        apart_s=float(np.median(np.diff(body.t_s))),
-    )
+    chain = fit_chain(person, view, hand, _arm_seen(person, view, body, side, by_hand))
     # the whole take: what the moments say, carried between them
     own_down = np.einsum("mji,mj->mi", view.rotation, down).mean(axis=0)
     own_down /= np.linalg.norm(own_down)
@@ -82,7 +85,41 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     columns = {name: np.where(told, values, np.nan) for name, values in columns.items()}
     own = [np.einsum("nji,nj->ni", poses.rotation, p - poses.translation) for p in (shoulder, elbow, wrist, grip.frog)]
     joints_mm = np.where(told[:, None, None], np.stack(own, axis=1), np.nan)
+    travel = bow_travel(joints_mm, model.bow_direction(params[:, 1], params[:, 2]))
+    columns |= {f"{name}_travel_mm": travel[:, k] for k, name in enumerate(JOINTS)}
     return ArmSeries(columns, joints_mm, np.tile(own_down, (len(t), 1)), error, chain, side)
+
+
+def _with_moments(seen: BodySeen, moments: list[float]) -> BodySeen:
+    """The looks with one more at each of ``moments`` (s), its points between those of its neighbours."""
+    if not moments or len(seen) < 2:
+        return seen
+    times = np.unique(np.concatenate([seen.t_s, moments]))
+    good = seen.found
+
+    def carried(values: Array) -> Array:
+        flat = values[good].reshape(int(good.sum()), -1)
+        return np.column_stack([np.interp(times, seen.t_s[good], column) for column in flat.T]).reshape(len(times), *values.shape[1:])
+
+    old = np.searchsorted(times, seen.t_s)
+    points, visible = carried(seen.points), carried(seen.visible)
+    points[old], visible[old] = seen.points, seen.visible
+    return BodySeen(times, points, visible)
+
+
+def _arm_seen(person: Build, view: View, body: BodySeen, side: str, by_hand: SetJoints) -> ArmSeen:
+    """What the model saw of the arm, and over it what the teacher has set."""
+    shoulder, elbow = _shoulder_px(person, view, body, side), body.points[:, ARMS[side][1]].copy()
+    wrist, own = np.full_like(elbow, np.nan), np.zeros(len(body), bool)
+    for t_s, places in by_hand:
+        k = int(np.abs(body.t_s - t_s).argmin())
+        own[k] = True
+        for name, rows in (("shoulder", shoulder), ("elbow", elbow), ("wrist", wrist)):
+            if name in places:
+                rows[k] = places[name]
+            elif name == "shoulder":
+                rows[k] = np.nan
+    return ArmSeen(shoulder, elbow, wrist, own, float(np.median(np.diff(body.t_s))))
 
 
 def _bow(model: InstrumentModel, series: BowSeries) -> tuple[Array, Array, Array]:

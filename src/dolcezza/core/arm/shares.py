@@ -63,8 +63,29 @@ def joint_travel(flat: Array, along: Array) -> Array:
     return out
 
 
+def bow_travel(joints_mm: Array, along_mm: Array) -> Array:
+    """Way of the bow from each joint since the frame before, (n, 3) mm, + = down-bow; NaN where the arm is not known.
+
+    ``joints_mm`` (n, 4, 3) shoulder, elbow, wrist, frog; ``along_mm`` (n, 3) from frog to head. The plane is the one in which the arm
+    moves over the take.
+    """
+    known = np.isfinite(joints_mm).all(axis=(1, 2)) & np.isfinite(along_mm).all(axis=1)
+    out = np.full((len(joints_mm), 3), np.nan)
+    if known.sum() < 3:
+        return out
+    own = joints_mm - joints_mm[:, :1]
+    _, _, axes = np.linalg.svd(own[known][:, 1:].reshape(-1, 3), full_matrices=False)
+    flat, along = own @ axes[:2].T, along_mm @ axes[:2].T
+    along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-9)
+    flat, along = np.where(known[:, None, None], flat, 1.0), np.where(known[:, None], along, 0.0)
+    # the frog goes against the direction to the head on a down-bow
+    travel = joint_travel(flat, -along)
+    out[1:] = np.where((known[1:] & known[:-1])[:, None], travel, np.nan)
+    return out
+
+
 def shares_of(travel: Array, chosen: Array) -> JointShares | None:
-    """Shares over the steps ``chosen`` (n - 1,) bool; None where the bow hardly moved. ``travel`` from ``joint_travel``."""
+    """Shares over the frames ``chosen`` (n,) bool; None where the bow hardly moved. ``travel`` (n, 3) mm as in ``bow_travel``."""
     use = chosen & np.isfinite(travel).all(axis=1)
     # up-bows count like down-bows: what helps the bow on its way is positive
     on = np.sign(travel.sum(axis=1))
@@ -76,31 +97,14 @@ def shares_of(travel: Array, chosen: Array) -> JointShares | None:
     return JointShares((a, b, c), whole)
 
 
-def shares_by_third(joints_mm: Array, along_mm: Array, position: Array, bowing: Array) -> dict[str, JointShares | None]:
-    """Shares in each third of the bow. ``along_mm`` (n, 3): direction of a down-bow in space; ``bowing`` (n,) bool."""
-    travel, ok = _travel(joints_mm, along_mm, bowing)
-    middle = 0.5 * (position[1:] + position[:-1])
-    bands = {"frog": middle < 1 / 3, "middle": (middle >= 1 / 3) & (middle < 2 / 3), "tip": middle >= 2 / 3}
-    return {name: shares_of(travel, ok & here) for name, here in bands.items()}
+def shares_by_third(travel: Array, position: Array, bowing: Array) -> dict[str, JointShares | None]:
+    """Shares in each third of the bow; ``position`` (n,) 0..1, ``bowing`` (n,) bool."""
+    bands = {"frog": position < 1 / 3, "middle": (position >= 1 / 3) & (position < 2 / 3), "tip": position >= 2 / 3}
+    return {name: shares_of(travel, bowing & here) for name, here in bands.items()}
 
 
-def shares_by_speed(joints_mm: Array, along_mm: Array, speed_cm_s: Array, bowing: Array) -> dict[str, JointShares | None]:
+def shares_by_speed(travel: Array, speed_cm_s: Array, bowing: Array) -> dict[str, JointShares | None]:
     """Shares in slow, medium and fast bows (``BANDS_CM_S``)."""
-    travel, ok = _travel(joints_mm, along_mm, bowing)
-    quick = np.abs(0.5 * (speed_cm_s[1:] + speed_cm_s[:-1]))
-    low, high = BANDS_CM_S
+    quick, (low, high) = np.abs(speed_cm_s), BANDS_CM_S
     bands = {"slow": quick < low, "medium": (quick >= low) & (quick < high), "fast": quick >= high}
-    return {name: shares_of(travel, ok & here) for name, here in bands.items()}
-
-
-def _travel(joints_mm: Array, along_mm: Array, bowing: Array) -> tuple[Array, Array]:
-    known = np.isfinite(joints_mm).all(axis=(1, 2)) & np.isfinite(along_mm).all(axis=1) & bowing
-    if known.sum() < 3:
-        return np.full((len(joints_mm) - 1, 3), np.nan), np.zeros(len(joints_mm) - 1, bool)
-    own = joints_mm - joints_mm[:, :1]
-    _, _, axes = np.linalg.svd(own[known][:, 1:].reshape(-1, 3), full_matrices=False)
-    flat, along = own @ axes[:2].T, along_mm @ axes[:2].T
-    along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-9)
-    flat, along = np.where(known[:, None, None], flat, 0.0), np.where(known[:, None], along, 0.0)
-    # the frog moves against the bow's own direction on a down-bow
-    return joint_travel(flat, -along), known[1:] & known[:-1]
+    return {name: shares_of(travel, bowing & here) for name, here in bands.items()}

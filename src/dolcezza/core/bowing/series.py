@@ -20,10 +20,12 @@ COLUMNS: dict[str, int] = {
     "bridge_bass_x_px": 1, "bridge_bass_y_px": 1, "bridge_treble_x_px": 1, "bridge_treble_y_px": 1,
     "instrument_confidence": 2, "lifted": 0, "elbow_level_sd_deg": 1, "elbow_height": 3, "elbow_to_bow_plane_mm": 0,
     "forearm_angle_deg": 1, "wrist_angle_deg": 1, "upper_arm_swing_deg": 1, "shoulder_raise": 3,
+    "shoulder_travel_mm": 2, "elbow_travel_mm": 2, "wrist_travel_mm": 2,
 }  # fmt: skip
-"""Column name to decimals written. The arm's columns stay empty until the arm is measured. ``straight`` is where the head
+"""Column name to decimals written. The arm's columns stay empty where the arm is not seen. ``straight`` is where the head
 would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1
-while the bow is off the strings. Pixels are those of the upright picture."""
+while the bow is off the strings; ``..._travel_mm``: how much of the bow's way since the frame before came from a joint, + =
+down-bow. Pixels are those of the upright picture."""
 
 
 @dataclass(frozen=True)

@@ -1,15 +1,22 @@
-"""Profiles: what this student is measured against. Schools disagree; a profile says which one a limit belongs to.
+"""Profiles: what this student is measured against. Schools disagree; a profile says which one a limit belongs to, and why.
 
-Bands are common practice, no source; ready-made profiles are starting points that a teacher copies and edits, never the
-truth.
+Ready-made ones are data files beside this module (``ready/*.json``): starting points that a teacher copies and edits, never
+the truth. Limits are common practice where their reason says so.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import json
+from dataclasses import dataclass, field
+from functools import cache
+from importlib.resources import files
+from typing import Any
 
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.tension.signs import REFERENCES, Reference
+
+FAMILIES = ("violin", "viola", "cello")
 
 
 @dataclass(frozen=True)
@@ -22,6 +29,7 @@ class Lane:
     high: float
     text: str
     hair_widths: float = 0.0
+    reason: str = ""
 
     def band_mm(self, spec: InstrumentSpec) -> tuple[float, float]:
         """Nearest and farthest place from the bridge on this instrument, mm."""
@@ -31,46 +39,109 @@ class Lane:
 
 
 @dataclass(frozen=True)
+class Band:
+    """From ``low`` to ``high``, with the reason."""
+
+    low: float
+    high: float
+    reason: str
+
+    def holds(self, value: float, sd: float = 0.0) -> bool:
+        """Whether a value lies inside, or too near to the edge to tell (within ``sd``)."""
+        return self.low - sd <= value <= self.high + sd
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What the school asks of the hand: ``want`` a word ("any" = nothing), with the reason."""
+
+    want: str
+    reason: str
+
+
+@dataclass(frozen=True)
 class Profile:
-    """Limits for one instrument family, school and stage. ``angle_limit_deg``: a straighter bow is not remarked on."""
+    """Limits for instrument families, a school of hold, a school of arm and a stage; every limit with its reason in ``reasons``.
+
+    ``angle_limit_deg``: a straighter bow is not remarked on. ``order``: per family the strings from the lowest elbow to the
+    highest, "" = the teacher has not set it. ``least_step_deg``: elbow from string to string; ``plane_mm``: elbow above the bow's
+    plane; ``swing_limit_deg``: upper arm from straight ahead. ``tension``, ``hold`` and ``posture`` by name; what is not named there is
+    not judged.
+    """
 
     name: str
     families: tuple[str, ...]
     stage: str
     angle_limit_deg: float
     lane: Lane
+    school_of_hold: str = ""
+    school_of_arm: str = ""
+    note: str = ""
+    order: dict[str, str] = field(default_factory=dict)
+    least_step_deg: float = 6.0
+    plane_mm: Band = Band(-160.0, 40.0, "")
+    swing_limit_deg: float = 100.0
+    tension: dict[str, Reference] = field(default_factory=lambda: dict(REFERENCES))
+    hold: dict[str, Wish] = field(default_factory=dict)
+    posture: dict[str, Band] = field(default_factory=dict)
+    reasons: dict[str, str] = field(default_factory=dict)
+
+    def elbow_order(self, spec: InstrumentSpec) -> tuple[str, ...]:
+        """Strings from the lowest elbow to the highest; where nothing is set, from the treble to the bass string."""
+        return tuple(self.order.get(spec.family) or reversed(spec.strings))
+
+    def order_is_set(self, spec: InstrumentSpec) -> bool:
+        """Whether the order of this instrument's elbows is judged."""
+        return bool(self.order.get(spec.family))
 
 
-_HALF_WAY = "half-way between bridge and fingerboard"
-PROFILES: dict[str, Profile] = {
-    p.name: p
-    for p in (
-        Profile("Franco-Belgian", ("violin", "viola"), "advancing", 4.0, Lane("share", 0.30, 0.65, _HALF_WAY)),
-        Profile(
-            "Russian",
-            ("violin", "viola"),
-            "advancing",
-            4.0,
-            Lane("mm", 8.0, 30.0, "nearer the bridge, from about 1 cm on"),
-        ),
-        Profile(
-            "Starter, thumb outside",
-            ("violin", "viola"),
-            "starter",
-            6.0,
-            Lane("share", 0.25, 0.70, _HALF_WAY + ", wide lane"),
-        ),
-        Profile("Fiddle", ("violin", "viola"), "advancing", 7.0, Lane("share", 0.20, 0.75, "anywhere well between the two")),
-        Profile(
-            "Cello",
-            ("cello",),
-            "advancing",
-            4.0,
-            Lane("share", 0.38, 0.66, _HALF_WAY + ", one hair-width nearer the bridge", 1.0),
-        ),
-        Profile("Cello starter", ("cello",), "starter", 6.0, Lane("share", 0.28, 0.72, _HALF_WAY + ", wide lane")),
-    )
-}
+def profile_from_dict(data: Any) -> Profile:
+    """Check and read a profile. Raises InstrumentError naming what is wrong."""
+    try:
+        lane, stair = data["lane"], data["staircase"]
+        limits = {key: data[key] for key in ("angle_limit_deg", "swing_limit_deg")}
+        limits["least_step_deg"] = stair["least_step_deg"]
+        families = tuple(str(f) for f in data["families"])
+        made = Profile(
+            name=str(data["name"]).strip(), families=families, stage=str(data["stage"]),
+            angle_limit_deg=float(limits["angle_limit_deg"]["value"]),
+            lane=Lane(str(lane["measure"]), float(lane["low"]), float(lane["high"]), str(lane["text"]), float(lane.get("hair_widths", 0.0)),
+                      str(lane["reason"])),
+            school_of_hold=str(data.get("school_of_hold", "")), school_of_arm=str(data.get("school_of_arm", "")),
+            note=str(data.get("note", "")), order={str(k): str(v) for k, v in stair["order"].items()},
+            least_step_deg=float(limits["least_step_deg"]["value"]), plane_mm=_band(data["elbow_to_bow_plane_mm"]),
+            swing_limit_deg=float(limits["swing_limit_deg"]["value"]),
+            tension={name: _reference(name, entry) for name, entry in data["tension"].items()},
+            hold={name: Wish(str(w["want"]), str(w["reason"])) for name, w in data["hold"].items()},
+            posture={name: _band(b) for name, b in data.get("posture", {}).items()},
+            reasons={name: str(entry["reason"]) for name, entry in limits.items()} | {"staircase": str(stair.get("note", ""))},
+        )  # fmt: skip
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        raise InstrumentError(f"The profile cannot be read: {error!r} is missing or wrong.", "Compare it with a ready-made one.") from error
+    if not made.name or not families or any(f not in FAMILIES for f in families):
+        raise InstrumentError("The profile has no name, or is for no known instrument.", f"'families' is a list of: {', '.join(FAMILIES)}.")
+    if made.lane.measure not in ("mm", "share") or made.lane.low >= made.lane.high:
+        raise InstrumentError(f"The lane of profile '{made.name}' cannot be.", "'measure' is mm or share, and 'low' is less than 'high'.")
+    return made
+
+
+def _band(data: Any) -> Band:
+    return Band(float(data["low"]), float(data["high"]), str(data["reason"]))
+
+
+def _reference(name: str, entry: Any) -> Reference:
+    usual = REFERENCES[name]
+    return Reference(name, float(entry["value"]), usual.unit, usual.above, str(entry["reason"]))
+
+
+@cache
+def ready_texts() -> dict[str, str]:
+    """The ready-made profiles as JSON text, by name."""
+    texts = [p.read_text(encoding="utf-8") for p in sorted(files(__package__).joinpath("ready").iterdir(), key=lambda p: p.name)]
+    return {json.loads(text)["name"]: text for text in texts}
+
+
+PROFILES: dict[str, Profile] = {name: profile_from_dict(json.loads(text)) for name, text in ready_texts().items()}
 
 
 def profile(name: str) -> Profile:

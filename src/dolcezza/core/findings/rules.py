@@ -4,38 +4,15 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
 from dolcezza.core.findings import words
+from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import THIRDS, Stroke
 from dolcezza.core.strokes.signature import Shape, signature
-
-
-@dataclass(frozen=True)
-class Finding:
-    """Something worth looking at. The teacher decides whether it matters.
-
-    ``strokes``: numbers of those that show it, out of ``of``; ``evidence_s``: one moment each (s). ``value`` with its
-    ``sd`` (one standard deviation) against ``limit`` in ``unit``. ``sure`` is false when the value is within its own ± of
-    the limit. ``cause`` is a key, ``cause_text`` the sentence for it.
-    """
-
-    kind: str
-    strokes: tuple[int, ...]
-    of: int
-    evidence_s: tuple[float, ...]
-    value: float
-    sd: float
-    limit: float
-    unit: str
-    sure: bool
-    cause: str
-    sentence: str
-    cause_text: str
 
 
 def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
@@ -110,9 +87,13 @@ RULES: tuple[Callable[[list[Stroke], InstrumentSpec, Profile], list[Finding]], .
 
 
 def find(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
-    """All findings of a take: sure before not sure, then by how many strokes show it and how far it is off."""
-    found = [f for rule in RULES for f in rule(strokes, spec, profile)]
+    """All findings about the bow, in order."""
+    return in_order([f for rule in RULES for f in rule(strokes, spec, profile)])
+
+
+def in_order(found: list[Finding]) -> list[Finding]:
+    """Sure before not sure, then by how many strokes show it and how far it is off."""
     return sorted(
         found,
-        key=lambda f: (not f.sure, -len(f.strokes) * abs(f.value - f.limit * np.sign(f.value)) / max(f.limit, 1.0)),
+        key=lambda f: (not f.sure, -len(f.strokes) * abs(f.value - f.limit * np.sign(f.value)) / max(abs(f.limit), 1.0)),
     )

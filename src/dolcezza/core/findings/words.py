@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from dolcezza.core.base.units import show
 from dolcezza.core.strokes.signature import Shape, Signature
+from dolcezza.core.tension.signs import Sign
 
 CROOKED_CAUSE: dict[str, tuple[str, str]] = {
     Shape.SWING: (
@@ -47,6 +49,26 @@ LANE_CAUSE: dict[str, tuple[str, str]] = {
         "back.",
     ),
 }  # fmt: skip
+STAIRS_CAUSE: dict[str, tuple[str, str]] = {
+    "flat": ("elbow stays at one height", "Probably the elbow is left where it is when the string changes. Name its level at each change."),
+    "broken": ("a level is skipped", "Probably one string's level is not known yet: the steps from string to string are unlike."),
+    "reversed": (
+        "levels the other way round",
+        "The elbow goes down where the string asks it to go up. Check the order in the profile first.",
+    ),
+}
+PLANE_CAUSE: dict[str, tuple[str, str]] = {
+    "low": ("elbow hangs", "Probably the arm rests on itself and the hand carries the bow. Look for a comfortable height."),
+    "high": ("elbow held up", "Probably shoulder and elbow are lifted together. Let the arm hang into its height."),
+}
+SWING_CAUSE = (
+    "arm goes behind the back",
+    "Probably the arm swings round from the shoulder. Keep the upper arm forward and open at the elbow.",
+)
+TENSION_CAUSE = (
+    "several signs together",
+    "Each sign has other causes too: look, ask, feel. Signs, not a diagnosis; at any pain stop and rest.",
+)
 _PLACE = {"frog": "near the frog", "middle": "in the middle of the bow", "tip": "in the last third"}
 
 
@@ -89,6 +111,33 @@ def out_of_lane(side: str, value: float, band: tuple[float, float], shown: int, 
         f"The bow runs towards the {side}: {show('contact_point', value)} from the bridge "
         f"(lane {band[0]:.0f} to {band[1]:.0f} mm), {_count(shown, of, what)}."
     )
+
+
+def stairs(shape: str, step: float, order: list[str]) -> str:
+    """One sentence for an elbow staircase that is not even."""
+    way = " to ".join((order[0], order[-1]))
+    if shape == "flat":
+        return f"The elbow hardly changes its height from string to string: {round(step)} degrees a string from {way}."
+    if shape == "reversed":
+        return f"The elbow staircase runs the other way: {round(step)} degrees a string from {way}."
+    return f"The elbow staircase is uneven: its steps from {way} are unlike, {round(step)} degrees on average."
+
+
+def plane(value: float, high: bool, shown: int, of: int) -> str:
+    """One sentence for an elbow far from the bow's plane."""
+    where = f"stands {abs(value):.0f} mm above" if high else f"hangs {abs(value):.0f} mm below"
+    return f"The elbow {where} the bow, {_count(shown, of, 'strokes')}."
+
+
+def swing(value: float, shown: int, of: int) -> str:
+    """One sentence for an elbow behind the line of the back."""
+    return f"The elbow goes behind the line of the back, {round(value - 90)} degrees, {_count(shown, of, 'strokes')}."
+
+
+def tension(amount: str, signs: Sequence[Sign]) -> str:
+    """One sentence for the signs of tension together."""
+    reasons = ", ".join(f"{s.name} on {len(s.strokes)} of {s.of} strokes" for s in signs)
+    return f"Signs of tension: {amount}. {reasons[0].upper()}{reasons[1:]}."
 
 
 def not_sure() -> str:

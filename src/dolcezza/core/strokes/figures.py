@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from dataclasses import dataclass, fields
 
 import numpy as np
 
+from dolcezza.core.arm.shares import JOINTS, shares_of
+from dolcezza.core.base.shake import shaking
+from dolcezza.core.base.signals import derivative
+from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
 from dolcezza.core.strokes.segment import Span, segment
@@ -15,6 +20,8 @@ from dolcezza.core.strokes.sounded import refine, sounding
 Array = np.ndarray
 
 THIRDS = ("frog", "middle", "tip")
+TURN_S = 0.08
+"""A stroke's turns, which are left out where shaking is looked for."""
 START_SHARE = 0.1
 """The first tenth of a stroke is its start pose."""
 
@@ -27,6 +34,9 @@ class Stroke:
     not go there). ``angle_slope``: degrees over a whole bow, + = the tip turns to the scroll towards the head.
     ``contact_drift``: mm from the stroke's start to its end. ``evenness``: 1 = the same speed all along, falling with
     the spread of the speed over the middle four fifths. ``share_seen``: share of its frames that were measured.
+    ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
+    of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking.
+    ``arc_length``, ``log_jerk``: smoothness of the speed (SPARC, LDLJ).
     """
 
     number: int
@@ -56,6 +66,20 @@ class Stroke:
     contact_spread: float
     inclination_deg: float
     share_seen: float
+    elbow_level_deg: float = math.nan
+    elbow_level_sd_deg: float = math.nan
+    elbow_height: float = math.nan
+    elbow_to_bow_plane_mm: float = math.nan
+    forearm_range_deg: float = math.nan
+    wrist_range_deg: float = math.nan
+    shoulder_raise: float = math.nan
+    shoulder_share: float = math.nan
+    elbow_share: float = math.nan
+    wrist_share: float = math.nan
+    shake_mm: float = math.nan
+    bounce_deg: float = math.nan
+    arc_length: float = math.nan
+    log_jerk: float = math.nan
 
     @property
     def seconds(self) -> float:
@@ -124,7 +148,40 @@ def describe(series: BowSeries, span: Span, number: int) -> Stroke:
         contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
         contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()),
+        **_arm_figures(series, inside), **_steadiness(series, span),
     )  # fmt: skip
+
+
+def _arm_figures(series: BowSeries, inside: Array) -> dict[str, float]:
+    """The arm's means, ranges and shares over the frames of a stroke."""
+    means = ("elbow_level_deg", "elbow_level_sd_deg", "elbow_height", "elbow_to_bow_plane_mm", "shoulder_raise")
+    out = {name: _mean(values[np.isfinite(values)]) for name, values in ((n, series[n][inside]) for n in means)}
+    for name, column in (("forearm_range_deg", "forearm_angle_deg"), ("wrist_range_deg", "wrist_angle_deg")):
+        values = series[column][inside]
+        values = values[np.isfinite(values)]
+        out[name] = float(np.ptp(np.percentile(values, [5, 95]))) if len(values) > 5 else math.nan
+    travel = np.column_stack([series[f"{joint}_travel_mm"] for joint in JOINTS])
+    shares = shares_of(travel, inside)
+    if shares is not None:
+        out |= {f"{joint}_share": share for joint, share in zip(JOINTS, shares.shares, strict=True)}
+    return out
+
+
+def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
+    """Shaking and smoothness of a stroke; its turns are left out of the shaking."""
+    t = series.t
+    inner = (t > span.start_s + TURN_S) & (t < span.end_s - TURN_S)
+    whole = (t >= span.start_s) & (t <= span.end_s)
+    speed = series["bow_speed_cm_s"]
+    pace = derivative(series["bow_position"], t)
+    known = np.isfinite(pace) & np.isfinite(speed) & (np.abs(pace) > 0.05)
+    hair_mm = 10.0 * float(np.median(speed[known] / pace[known])) if known.any() else math.nan
+    return {
+        "shake_mm": hair_mm * shaking(series["bow_position"][inner], series.rate_hz)[0],
+        "bounce_deg": shaking(series["inclination_deg"][inner], series.rate_hz)[0],
+        "arc_length": spectral_arc_length(speed[whole], series.rate_hz),
+        "log_jerk": log_dimensionless_jerk(speed[whole], series.rate_hz),
+    }
 
 
 def _at_time(series: BowSeries, column: str, t_s: float) -> float:

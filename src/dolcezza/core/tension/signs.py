@@ -14,13 +14,9 @@ import numpy as np
 
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
-from dolcezza.core.tension.shake import shaking
-from dolcezza.core.tension.smoothness import log_dimensionless_jerk, spectral_arc_length
 
 Array = np.ndarray
 
-EDGE_S = 0.08
-"""A stroke's turns are left out."""
 QUIET_SHARE = 0.25
 """The quietest quarter of the player's own strokes is the player's own reference."""
 TIMES_OWN = 2.0
@@ -104,31 +100,19 @@ class Tension:
 
 
 def tension_signs(
-    series: BowSeries, strokes: list[Stroke], hair_length_mm: float, *, references: Mapping[str, Reference] = REFERENCES,
-    relaxed_s: float | None = None,
+    series: BowSeries, strokes: list[Stroke], *, references: Mapping[str, Reference] = REFERENCES, relaxed_s: float | None = None
 ) -> Tension:  # fmt: skip
     """Every sign that the record of a take can tell. ``relaxed_s``: a moment at which the player stands at ease."""
-    inner = {s.number: (series.t > s.start_s + EDGE_S) & (series.t < s.end_s - EDGE_S) for s in strokes}
-    whole = {s.number: (series.t >= s.start_s) & (series.t <= s.end_s) for s in strokes}
-    rate = series.rate_hz
-
-    def each(where: dict[int, Array], figure: object, least: float = 0.0) -> dict[int, float]:
-        return {s.number: figure(where[s.number]) for s in strokes if abs(s.to_position - s.from_position) >= least}  # type: ignore[operator]
-
-    def span(column: str) -> object:
-        return lambda w: float(np.ptp(np.nanpercentile(series[column][w], [5, 95]))) if np.isfinite(series[column][w]).sum() > 5 else np.nan
-
-    lengthwise = hair_length_mm * series["bow_position"]
-    raised = series["shoulder_raise"]
-    relaxed = _relaxed(raised, series.t, relaxed_s)
+    whole = [s for s in strokes if abs(s.to_position - s.from_position) >= LEAST_RANGE_POSITION]
+    relaxed = _relaxed(series["shoulder_raise"], series.t, relaxed_s)
     by_sign = {
-        "shaking bow": each(inner, lambda w: shaking(lengthwise[w], rate)[0]),
-        "bouncing stick": each(inner, lambda w: shaking(series["inclination_deg"][w], rate)[0]),
-        "jerky speed (arc length)": each(whole, lambda w: spectral_arc_length(series["bow_speed_cm_s"][w], rate)),
-        "jerky speed (jerk)": each(whole, lambda w: log_dimensionless_jerk(series["bow_speed_cm_s"][w], rate)),
-        "wrist that does not move": each(whole, span("wrist_angle_deg"), LEAST_RANGE_POSITION),
-        "frozen elbow": each(whole, span("forearm_angle_deg"), LEAST_RANGE_POSITION),
-        "raised shoulder": each(whole, lambda w: float(np.nanmedian(raised[w]) - relaxed) if np.isfinite(raised[w]).any() else np.nan),
+        "shaking bow": {s.number: s.shake_mm for s in strokes},
+        "bouncing stick": {s.number: s.bounce_deg for s in strokes},
+        "jerky speed (arc length)": {s.number: s.arc_length for s in strokes},
+        "jerky speed (jerk)": {s.number: s.log_jerk for s in strokes},
+        "wrist that does not move": {s.number: s.wrist_range_deg for s in whole},
+        "frozen elbow": {s.number: s.forearm_range_deg for s in whole},
+        "raised shoulder": {s.number: s.shoulder_raise - relaxed for s in strokes},
     }
     signs, unknown = [], []
     for name, values in by_sign.items():
