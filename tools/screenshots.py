@@ -70,4 +70,5 @@ def main() -> None:
         window.close()
 
 
-main()
+if __name__ == "__main__":
+    main()

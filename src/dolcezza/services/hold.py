@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from dolcezza.core.base.job import Progress, Work
-from dolcezza.core.hold.figures import GAPS, JOINTS, Hold, describe
+from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, Hold, describe
 from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size
 from dolcezza.core.media.still import read_still
 from dolcezza.services.body_model import BodyModel
@@ -65,7 +65,7 @@ def look_at_hand(image: Array, name: str, *, right: bool = True, models: BodyMod
     hold = describe(fit, points)
     untold = [n for n in JOINTS if n not in hold.joints]
     if fit.is_hand and untold:
-        notes.append(f"Cannot be told from here: {', '.join(n.replace('_', ' ') for n in untold)}.")
+        notes.append(f"Cannot be told from here: {'; '.join(JOINT_WORDS[n] for n in untold)}.")
     return HoldStill(name, (w, h), hold, fit, points, notes)
 
 

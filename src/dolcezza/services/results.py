@@ -1,4 +1,4 @@
-"""An analysis as open files in a folder: frames.csv, strokes.csv, findings.json, summary.json."""
+"""An analysis as open files in a folder: frames.csv, strokes.csv, findings.json, summary.json, and arm.json where the arm was seen."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ import numpy as np
 
 from dolcezza.services.analysis import TakeAnalysis
 from dolcezza.services.fitfile import fit_to_dict
+from dolcezza.storage.body_json import FILE_NAME, body_to_json
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.tables import finding_to_dict, series_to_csv, strokes_to_csv, to_json
 
@@ -31,6 +32,7 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
         "predicted_sd": {k: round(v, 4) for k, v in asdict(analysis.precision).items()},
         "profile": asdict(analysis.profile),
         "frames": len(analysis.series), "frames_measured": int(measured.sum()),
+        "frames_with_arm": int(np.isfinite(analysis.series["elbow_level_deg"]).sum()),
         "strokes": len(analysis.strokes), "findings": len(analysis.findings),
         "notes": analysis.notes,
         "timings_s": {k: round(v, 3) for k, v in analysis.timings.items()},
@@ -39,7 +41,7 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
 
 
 def write_analysis(analysis: TakeAnalysis, folder: Path) -> list[Path]:
-    """Write the four files and return their paths. Raises StudioError, naming a full disk as such."""
+    """Write the files and return their paths. Raises StudioError, naming a full disk as such."""
     folder = Path(folder)
     files = {
         "frames.csv": series_to_csv(analysis.series),
@@ -47,6 +49,8 @@ def write_analysis(analysis: TakeAnalysis, folder: Path) -> list[Path]:
         "findings.json": to_json([finding_to_dict(f) for f in analysis.findings]),
         "summary.json": to_json(summary(analysis)),
     }
+    if analysis.body is not None:
+        files[FILE_NAME] = body_to_json(analysis.body)
     for name, text in files.items():
         write_whole(folder / name, text)
     return [folder / name for name in files]

@@ -3,22 +3,26 @@
 from __future__ import annotations
 
 import shutil
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
 
+import numpy as np
 import platformdirs
 
 from dolcezza.core.base.errors import MediaError, StudioError
-from dolcezza.core.findings.profiles import PROFILES, Profile, default_profile, profile
+from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.services.analysis import TakeAnalysis
 from dolcezza.services.fitfile import Fit, fit_from_dict, fit_to_dict
+from dolcezza.services.hold import HoldStill
+from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
 from dolcezza.services.undo import Step, UndoStack
 from dolcezza.storage.files import disk_faults
-from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
+from dolcezza.storage.records import FeltAnswer, HandStill, JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
 from dolcezza.storage.studio import StudioStore
 
 
@@ -41,6 +45,7 @@ class Studio:
     def __init__(self, folder: Path | None = None) -> None:
         self.store = StudioStore(folder or default_folder())
         self.undo = UndoStack()
+        self.shelf = ProfileShelf(self.store.folder / "profiles")
 
     @property
     def folder(self) -> Path:
@@ -68,7 +73,7 @@ class Studio:
         if any(s.name.casefold() == name.casefold() for s in self.students()):
             raise StudioError(f"There is already a student called {name}.", "Add a second name to tell them apart.")
         spec = instrument(instrument_name)
-        chosen = profile_name if profile_name in PROFILES else default_profile(spec).name
+        chosen = profile_name if profile_name in self.shelf.all() else default_profile(spec).name
         student = self.store.add_student(Student(name, handed, chosen, note, since or date.today()))
         self.store.add_instrument(OwnedInstrument(student.id, spec.name))
         return student
@@ -144,7 +149,7 @@ class Studio:
 
     def profile_of(self, take: Take, fit: Fit) -> Profile:
         """The student's profile if it is for this instrument, else the instrument's usual one."""
-        chosen = profile(self.store.student(take.student_id).profile)
+        chosen = self.shelf.all().get(self.store.student(take.student_id).profile, default_profile(fit.spec))
         return chosen if fit.spec.family in chosen.families else default_profile(fit.spec)
 
     def save_analysis(self, take: Take, fit_id: int, analysis: TakeAnalysis) -> StoredAnalysis:
@@ -182,6 +187,35 @@ class Studio:
 
         words = {"accepted": "finding accepted", "dismissed": "finding dismissed", "open": "finding reopened"}
         self.undo.push(Step(words[verdict], back, again))
+
+    # hands
+
+    def keep_hand(self, student_id: int, role: str, path: Path, still: HoldStill, *, taken_on: date | None = None) -> HandStill:
+        """Keep what was told of a still of the bow hand; the picture stays where it is."""
+        points = None if still.points_px is None else np.round(still.points_px, 1).tolist()
+        record = HandStill(student_id, role, taken_on or date.today(), Path(path).absolute(), points, still.hold, still.notes)
+        kept = self.store.hands.add_still(record)
+        self._push("picture kept", lambda: self.store.hands.delete_still(kept.id), lambda: self.store.hands.add_still(record))
+        return kept
+
+    def answer_hand(self, still: HandStill, answers: dict[str, str]) -> None:
+        """The teacher's own word on a still; can be undone."""
+        old = dict(still.answers)
+        self.store.hands.answer(still.id, answers)
+        self._push("answer", lambda: self.store.hands.answer(still.id, old), lambda: self.store.hands.answer(still.id, answers))
+
+    def forget_hand(self, still: HandStill) -> None:
+        """Forget a still of the hand; the picture itself stays where it is. Can be undone."""
+        hands = self.store.hands
+        hands.delete_still(still.id)
+        self._push("picture forgotten", lambda: hands.add_still(still), lambda: hands.delete_still(hands.stills(still.student_id)[0].id))
+
+    def say_felt(self, student_id: int, test: str, answer: str, *, said_on: date | None = None) -> FeltAnswer:
+        """What was felt at one of the small tests today."""
+        return self.store.hands.say_felt(FeltAnswer(student_id, test, answer, said_on or date.today()))
+
+    def _push(self, words: str, back: Callable[[], object], again: Callable[[], object]) -> None:
+        self.undo.push(Step(words, lambda: (back(), None)[1], lambda: (again(), None)[1]))
 
 
 def _now() -> str:

@@ -54,6 +54,18 @@ MIGRATIONS: tuple[Migration, ...] = (
             "CREATE INDEX ix_findings_analysis_id ON findings (analysis_id)",
         ),
     ),
+    Migration(
+        2,
+        "stills of the bow hand, answers by feel",
+        (
+            "CREATE TABLE hands (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "role VARCHAR NOT NULL, taken_on VARCHAR NOT NULL, path VARCHAR NOT NULL, data VARCHAR NOT NULL, answers VARCHAR NOT NULL)",
+            "CREATE INDEX ix_hands_student_id ON hands (student_id)",
+            "CREATE TABLE felt (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "test VARCHAR NOT NULL, answer VARCHAR NOT NULL, said_on VARCHAR NOT NULL)",
+            "CREATE INDEX ix_felt_student_id ON felt (student_id)",
+        ),
+    ),
 )
 """All steps in order; their numbers rise by one."""
 

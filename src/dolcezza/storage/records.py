@@ -8,7 +8,9 @@ from pathlib import Path
 from typing import Any
 
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
+from dolcezza.core.hold.figures import Hold
 from dolcezza.core.strokes.figures import Stroke
 
 
@@ -75,6 +77,7 @@ class StoredAnalysis:
     findings: list[JudgedFinding]
     summary: dict[str, Any]
     folder: Path
+    body: BodyReport | None = None
 
 
 @dataclass(frozen=True)
@@ -87,3 +90,35 @@ class TakeStatus:
     analysed: bool
     strokes: int = 0
     findings: int = 0
+
+
+@dataclass(frozen=True)
+class HandStill:
+    """A still of a student's bow hand. ``role``: relaxed, frog, tip or hold; ``points`` (21, 2) px of the upright picture, None = no
+    hand found; ``hold`` what was told, without the teacher's ``answers``; the picture stays where it is."""
+
+    student_id: int
+    role: str
+    taken_on: date
+    path: Path
+    points: list[list[float]] | None
+    hold: Hold | None
+    notes: list[str] = field(default_factory=list)
+    answers: dict[str, str] = field(default_factory=dict)
+    id: int = 0
+
+    @property
+    def answered(self) -> Hold | None:
+        """The hold with what the teacher says put before the figures."""
+        return self.hold.answered(self.answers) if self.hold is not None else None
+
+
+@dataclass(frozen=True)
+class FeltAnswer:
+    """What was felt at one of the small tests, on a day."""
+
+    student_id: int
+    test: str
+    answer: str
+    said_on: date
+    id: int = 0

@@ -86,3 +86,23 @@ class FindingRow(Base):
     data: Mapped[str]
     verdict: Mapped[str]
     reason: Mapped[str]
+
+
+class HandRow(Base):
+    __tablename__ = "hands"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    role: Mapped[str]
+    taken_on: Mapped[str]
+    path: Mapped[str]
+    data: Mapped[str]
+    answers: Mapped[str]
+
+
+class FeltRow(Base):
+    __tablename__ = "felt"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    test: Mapped[str]
+    answer: Mapped[str]
+    said_on: Mapped[str]

@@ -13,10 +13,13 @@ from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import Stroke
+from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults
+from dolcezza.storage.hand_book import HandBook
 from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
 from dolcezza.storage.schema import AnalysisRow, FindingRow, FitRow, InstrumentRow, StrokeRow, StudentRow, TakeRow
 from dolcezza.storage.tables import (
@@ -37,6 +40,7 @@ class StudioStore:
     def __init__(self, folder: Path) -> None:
         self.folder = Path(folder)
         self._db = Database(self.folder / "studio.sqlite")
+        self.hands = HandBook(self._db)
 
     def close(self) -> None:
         """Let go of the database."""
@@ -222,11 +226,15 @@ class StudioStore:
                 id=row.id, take_id=take_id, profile=row.profile, version=row.version, made_at=row.made_at,
                 series=self._series(self.folder / row.folder), strokes=[stroke_from_dict(json.loads(s.data)) for s in strokes],
                 findings=[JudgedFinding(finding_from_dict(json.loads(f.data)), f.verdict, f.reason, f.id) for f in findings],
-                summary=json.loads(row.summary), folder=self.folder / row.folder,
+                summary=json.loads(row.summary), folder=self.folder / row.folder, body=self._body(self.folder / row.folder),
             )  # fmt: skip
 
     def _series(self, folder: Path) -> BowSeries:
         return series_from_csv(read_text(folder / "frames.csv"))
+
+    def _body(self, folder: Path) -> BodyReport | None:
+        path = folder / FILE_NAME
+        return body_from_json(read_text(path)) if path.exists() else None
 
     def judge(self, finding_id: int, verdict: str, reason: str = "") -> None:
         """Keep the teacher's word on a finding. Raises StudioError."""

@@ -17,7 +17,6 @@ from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.units import show
-from dolcezza.core.findings.profiles import profile
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.storage.records import StoredAnalysis
 
@@ -129,8 +128,8 @@ class StrokesView(QWidget):
 
     # what is shown
 
-    def show_analysis(self, analysis: StoredAnalysis | None, strings: str, length_s: float, rate_hz: float) -> None:
-        """Show a measured take, or one that is still to be measured."""
+    def show_analysis(self, analysis: StoredAnalysis | None, strings: str, length_s: float, rate_hz: float, limit: float) -> None:
+        """Show a measured take, or one that is still to be measured. ``limit``: a straighter bow is not remarked on (deg)."""
         self._analysis = analysis
         self._turn = {}
         self.transport.set_take(length_s, rate_hz)
@@ -142,7 +141,6 @@ class StrokesView(QWidget):
             self._show_stroke(None)
             self.canvas.update()
             return
-        limit = profile(analysis.profile).angle_limit_deg
         flagged = {n for f in analysis.findings if f.verdict != "dismissed" for n in f.finding.strokes}
         self.ribbon.set_take(analysis.series, analysis.strokes, strings, limit, flagged)
         self.key.limit = limit
@@ -233,6 +231,7 @@ class StrokesView(QWidget):
             f"Contact {show('contact_point', stroke.contact_point_mm, stroke.contact_point_sd_mm)} from the bridge\n"
             f"{show('share', stroke.share_used)} of the bow in {stroke.seconds:.2f} s, "
             f"{show('bow_speed', stroke.mean_speed_cm_s).lstrip('+')}"
+            + (f"\nElbow level {show('elbow_level', stroke.elbow_level_deg)}" if np.isfinite(stroke.elbow_level_deg) else "")
         )
 
     # measuring

@@ -12,6 +12,11 @@ from dolcezza.core.base.units import show
 from dolcezza.core.findings.words import not_sure
 from dolcezza.storage.records import JudgedFinding
 
+FIGURES = {
+    ("", "deg"): "bow_angle", ("", "mm"): "contact_point", ("elbow staircase", "deg"): "elbow_level",
+    ("elbow behind the back", "deg"): "elbow_level", ("elbow level", "mm"): "elbow_to_bow_plane",
+}  # fmt: skip
+"""How the figure of a finding is written, by its kind and unit; what has no entry is said by its sentence alone."""
 VERDICT_WORDS = {"open": "", "accepted": "✓ accepted", "dismissed": "✕ dismissed"}
 
 
@@ -35,9 +40,10 @@ class FindingCard(QFrame):
         box.setSpacing(5)
         self.sentence = label(finding.sentence, "heading" if judged.verdict != "dismissed" else "faint")
         box.addWidget(self.sentence)
-        quantity = "bow_angle" if finding.unit == "deg" else "contact_point"
-        figure = f"{show(quantity, finding.value, finding.sd)}, limit {show(quantity, finding.limit).lstrip('+')}"
-        box.addWidget(label(figure + ("" if finding.sure else f"  ·  {not_sure()}"), "" if finding.sure else "problem"))
+        quantity = FIGURES.get((finding.kind, finding.unit)) or FIGURES.get(("", finding.unit))
+        if quantity is not None:
+            figure = f"{show(quantity, finding.value, finding.sd)}, limit {show(quantity, finding.limit).lstrip('+')}"
+            box.addWidget(label(figure + ("" if finding.sure else f"  ·  {not_sure()}"), "" if finding.sure else "problem"))
         box.addWidget(label(finding.cause_text, "faint"))
         row = QHBoxLayout()
         row.setSpacing(6)

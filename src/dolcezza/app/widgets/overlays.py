@@ -43,6 +43,12 @@ def _stroke(
         painter.drawPolyline(QPolygonF(points))
 
 
+def draw_line(painter: QPainter, points: list[QPointF], width: float, colour: str, unit: float, *, dashed: bool = False) -> None:
+    """A light line with a dark edge, in screen widths."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    _stroke(painter, points, width, colour, unit, Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine)
+
+
 def _points(xy: np.ndarray) -> list[QPointF]:
     return [QPointF(float(x), float(y)) for x, y in xy if math.isfinite(x) and math.isfinite(y)]
 

@@ -31,6 +31,7 @@ class Transport(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(2, 0, 2, 0)
         row.setSpacing(3)
+        self.has_strokes = strokes
         self.stroke_back = self._button("stroke_back", "Previous stroke (P)") if strokes else None
         self.back = self._button("frame_back", "One frame back (Left)")
         self.play = self._button("play", "Play or pause (Space)")

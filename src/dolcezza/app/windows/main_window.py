@@ -21,12 +21,15 @@ from PySide6.QtWidgets import (
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import DARK, LIGHT
 from dolcezza.app.theme.style import dress
+from dolcezza.app.views.arm import ArmView
+from dolcezza.app.views.hand import HandView
 from dolcezza.app.views.pins import PinsView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.views.students import StudentsView
 from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.windows.body_desk import BodyDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
@@ -42,8 +45,8 @@ from dolcezza.services.studio import SameVideo, Studio
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import Take
 
-STEPS = ["Who plays", "The take", "Pins", "Strokes"]
-STUDENTS, TAKE, PINS, STROKES = range(4)
+STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand"]
+STUDENTS, TAKE, PINS, STROKES, ARM, HAND = range(6)
 VIDEO_FILTER = "Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)"
 
 
@@ -63,7 +66,8 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
         self._assemble()
-        self.review = ReviewKeys(self.pages, self.strokes, {TAKE: self.take_view.transport, PINS: self.pins.transport}, self.selection)
+        transports = {TAKE: self.take_view.transport, PINS: self.pins.transport, ARM: self.arm.transport}
+        self.review = ReviewKeys(self.pages, self.strokes, transports, self.selection)
         self._connect()
         self._make_menus()
         self.go_to_step(STUDENTS)
@@ -90,12 +94,14 @@ class MainWindow(QMainWindow):
         self.take_view = TakeView(self.selection)
         self.pins = PinsView(self.selection)
         self.strokes = StrokesView(self.selection)
-        for page in (self.students, self.take_view, self.pins, self.strokes):
+        self.arm, self.hand = ArmView(self.selection), HandView()
+        for page in (self.students, self.take_view, self.pins, self.strokes, self.arm, self.hand):
             self.pages.addWidget(page)
         down.addWidget(self.pages, 1)
         self.notice = NoticeStrip()
         down.addWidget(self.notice)
         self.setCentralWidget(centre)
+        self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
 
     def _connect(self) -> None:
         self.strip.chosen.connect(self.go_to_step)
@@ -110,6 +116,7 @@ class MainWindow(QMainWindow):
         self.strokes.judged.connect(self.judge)
         self.strokes.measure_again.connect(self.measure)
         self.strokes.cancel.connect(self.jobs.cancel)
+        self.arm.measure_again.connect(self.measure)
         self.selection.moment_changed.connect(self.pictures.want)
         self.pictures.ready.connect(self._on_picture)
         self.pictures.failed.connect(self.show_fault)
@@ -130,14 +137,16 @@ class MainWindow(QMainWindow):
 
     def _may_enter(self) -> list[bool]:
         open_ = self.selection.take is not None and self.file is not None
-        return [True, open_, open_, open_]
+        return [True, open_, open_, open_, open_, open_ or self.selection.student is not None]
 
     def go_to_step(self, step: int) -> None:
         """Show one step of the job."""
         if not self._may_enter()[step]:
             return
-        for view in (self.take_view, self.pins, self.strokes):
+        for view in self._playing_views():
             view.transport.pause()
+        if step in (ARM, HAND):
+            self.body.reload()
         if step == STUDENTS:
             self._keep_pins()
             self.students.reload()
@@ -145,14 +154,17 @@ class MainWindow(QMainWindow):
         self.strip.set_state(step, self._may_enter())
         if step == PINS and self.pins.session is not None and self.pins.session.state.points:
             self.selection.go_to(self.pins.session.t_s)
-        elif step != STUDENTS:
+        elif step not in (STUDENTS, HAND):
             self.pictures.want(self.selection.moment_s)
         if step == PINS:
             self.pins.canvas.setFocus()
-        playing = step in (TAKE, STROKES)
+        playing = step in (TAKE, STROKES, ARM)
         for name in ("toggle_play", "frame_on", "frame_back", "slower"):
             self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
         self._refresh_undo()
+
+    def _playing_views(self) -> tuple[TakeView, PinsView, StrokesView, ArmView]:
+        return self.take_view, self.pins, self.strokes, self.arm
 
     # takes
 
@@ -185,7 +197,11 @@ class MainWindow(QMainWindow):
 
     def _show_analysis(self) -> None:
         assert self.fit is not None and self.file is not None
-        self.strokes.show_analysis(self.selection.analysis, self.fit.spec.strings, self.file.duration_s, self.file.frame_rate)
+        profile = self.studio.profile_of(self.selection.take, self.fit) if self.selection.take is not None else None
+        limit = profile.angle_limit_deg if profile is not None else 4.0
+        self.strokes.show_analysis(self.selection.analysis, self.fit.spec.strings, self.file.duration_s, self.file.frame_rate, limit)
+        self.arm.show_analysis(self.selection.analysis, self.file.duration_s, self.file.frame_rate)
+        self.body.show_by_hand()
 
     def offer_video(self, path: str) -> None:
         """A video was dropped or is to be chosen, for the student shown."""
@@ -338,19 +354,26 @@ class MainWindow(QMainWindow):
     # undo
 
     def _stack(self) -> UndoStack:
-        if self.pages.currentIndex() == PINS and self.pins.session is not None:
+        if self.pages.currentIndex() in (PINS, ARM) and self.pins.session is not None:
             return self.pins.session.undo
         return self.studio.undo
 
     def undo(self) -> None:
         """Take the last step back: of the pins while pinning, else of the teacher's words."""
-        if self._stack().undo() and self.pages.currentIndex() == STROKES:
-            self._reload_analysis()
+        if self._stack().undo():
+            self._after_undo()
 
     def redo(self) -> None:
         """Do it again."""
-        if self._stack().redo() and self.pages.currentIndex() == STROKES:
+        if self._stack().redo():
+            self._after_undo()
+
+    def _after_undo(self) -> None:
+        step = self.pages.currentIndex()
+        if step == STROKES:
             self._reload_analysis()
+        elif step in (ARM, HAND):
+            self.body.reload()
 
     def _refresh_undo(self) -> None:
         if not hasattr(self, "menus"):
@@ -369,6 +392,8 @@ class MainWindow(QMainWindow):
             self.take_view.show_picture(image)
         elif step == PINS:
             self.pins.show_picture(image)
+        elif step == ARM:
+            self.arm.show_picture(seconds, image)
         else:
             self.strokes.show_picture(seconds, image)
 
@@ -396,7 +421,8 @@ class MainWindow(QMainWindow):
         dress(app, palette)
         self.strip.palette_ = palette
         self.strokes.recolour(palette)
-        for view in (self.take_view, self.pins, self.strokes):
+        self.arm.recolour(palette)
+        for view in self._playing_views():
             view.transport.recolour(palette)
         self.students.reload()
         self.strip.update()
@@ -407,6 +433,7 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         self._keep_pins()
         self.jobs.wait()
+        self.body.jobs.wait()
         self.pictures.close()
         self.studio.close()
         event.setAccepted(True)

@@ -20,6 +20,8 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("step1", "The take", "Ctrl+2"),
             ("step2", "Pins", "Ctrl+3"),
             ("step3", "Strokes", "Ctrl+4"),
+            ("step4", "Arm", "Ctrl+5"),
+            ("step5", "Hand", "Ctrl+6"),
             None,
             ("theme", "Light or dark", ""),
         ),

@@ -52,8 +52,9 @@ class ReviewKeys:
         self._step_stroke(-1)
 
     def _step_stroke(self, by: int) -> None:
-        if self._reviewing:
-            self._strokes.transport.pause()
+        transport = self._transport()
+        if self._reviewing or (transport is not None and transport.has_strokes):
+            transport.pause() if transport is not None else None
             self._selection.step_stroke(by)
 
     def next_finding(self) -> None:

@@ -20,6 +20,11 @@ JOINTS = (
     "thumb_mcp", "index_mcp", "index_pip", "middle_mcp", "middle_pip", "ring_mcp", "ring_pip", "little_mcp", "little_pip",
 )  # fmt: skip
 """Joints of the record, 0 = straight, degrees."""
+JOINT_WORDS = {"thumb_mcp": "Thumb, middle joint"} | {
+    f"{finger}_{joint}": f"{finger.capitalize()} finger, {words}"
+    for finger in ("index", "middle", "ring", "little")
+    for joint, words in (("mcp", "knuckle"), ("pip", "middle joint"))
+}
 ROUND_FROM = {"thumb_mcp": 25.0, "little_pip": 35.0}
 """From so many degrees on the thumb's middle joint and the little finger count as round."""
 UNCLEAR_SD = 0.35

@@ -1,0 +1,340 @@
+"""The arm: the picture with the bow arm, the staircase of the elbow, who moves the bow, signs of tension, what was felt."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PySide6.QtCore import QPointF, Signal
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.palette import Palette
+from dolcezza.app.widgets.overlays import paint_bow
+from dolcezza.app.widgets.overlays_body import arm_points, paint_arm
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.shares_plot import SharesPlot
+from dolcezza.app.widgets.staircase_plot import StaircasePlot
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.findings.body import BodyReport
+from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS
+from dolcezza.core.tension.signs import Sign
+from dolcezza.storage.records import FeltAnswer, StoredAnalysis
+
+GRAB_PX = 18.0
+SAME_FRAME_S = 0.02
+CAUTION = (
+    "Signs, never a diagnosis: each has other causes too. A little tired is normal, pain is not: stop, and ask a doctor or "
+    "physiotherapist who knows musicians."
+)
+STAIR_WORDS = {
+    "even": "The elbow rises evenly.", "flat": "The elbow hardly rises.", "broken": "The steps are unlike.",
+    "reversed": "The steps go the other way.", "cannot tell": "Fewer than two strings were played.",
+}  # fmt: skip
+UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width", "": ""}
+
+JointPlaces = list[tuple[float, dict[str, tuple[float, float]]]]
+
+
+class ArmView(QWidget):
+    """Emits ``joint_set(seconds, joint, place)`` (place None = let go), ``relaxed_here(seconds)``, ``felt(test, answer)`` and
+    ``measure_again()``."""
+
+    joint_set = Signal(float, str, object)
+    relaxed_here = Signal(float)
+    felt = Signal(str, str)
+    measure_again = Signal()
+
+    def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._selection = selection
+        self._analysis: StoredAnalysis | None = None
+        self._by_hand: JointPlaces = []
+        self._relaxed: float | None = None
+        self._shown_s = 0.0
+        self._grabbed: str | None = None
+        self._dragged: QPointF | None = None
+        self._turn: dict[str, int] = {}
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 6, 18, 10)
+        across.setSpacing(16)
+        left = QVBoxLayout()
+        self.canvas = VideoCanvas()
+        self.canvas.empty_text = "Choose a take first."
+        self.canvas.setAccessibleDescription("Drag a joint of the bow arm to put it right")
+        self.canvas.layers.append(self._paint)
+        self.canvas.pressed.connect(self._press)
+        self.canvas.dragged.connect(self._drag)
+        self.canvas.released.connect(self._release)
+        left.addWidget(self.canvas, 1)
+        row = QHBoxLayout()
+        self.transport = Transport()
+        self.transport.moment.connect(selection.go_to)
+        self.transport.stroke_step.connect(selection.step_stroke)
+        row.addWidget(self.transport, 1)
+        self.figures = QPushButton("Levels")
+        self.figures.setObjectName("chip")
+        self.figures.setCheckable(True)
+        self.figures.setChecked(True)
+        self.figures.setToolTip("Draw the elbow's level and the bow's direction through the elbow")
+        self.figures.toggled.connect(self.canvas.update)
+        row.addWidget(self.figures)
+        left.addLayout(row)
+        self.set_note = faint("")
+        below = QHBoxLayout()
+        below.addWidget(self.set_note, 1)
+        self.let_go = QPushButton("Let joints go")
+        self.let_go.setToolTip("Forget what was set by hand in this frame")
+        self.let_go.clicked.connect(self._let_go)
+        self.ease = QPushButton("At ease here")
+        self.ease.setCheckable(True)
+        self.ease.setToolTip("In this frame the player stands at ease: the shoulder is compared with it")
+        self.ease.clicked.connect(self._ease_here)
+        self.again = QPushButton("Measure again")
+        self.again.setToolTip("Ctrl+M")
+        self.again.clicked.connect(self.measure_again)
+        for button in (self.let_go, self.ease, self.again):
+            below.addWidget(button)
+        left.addLayout(below)
+        across.addLayout(left, 1)
+        across.addWidget(self._make_side())
+        selection.moment_changed.connect(self._on_moment)
+        self._show_note()
+
+    def _make_side(self) -> QFrame:
+        side = QFrame()
+        side.setFixedWidth(452)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(0, 0, 0, 0)
+        area, self._column = scroll_column()
+        box.addWidget(area)
+        self.stairs_head, self.stairs_note, self.stairs = label("Elbow staircase", "heading"), faint(""), StaircasePlot()
+        self.stairs.string_chosen.connect(self._to_string)
+        self._card(self.stairs_head, self.stairs, self.stairs_note)
+        self.shares_head, self.shares = label("Who moves the bow", "heading"), SharesPlot()
+        self.by_third, self.by_speed = QPushButton("by third"), QPushButton("by speed")
+        group = QButtonGroup(self)
+        line = QHBoxLayout()
+        line.addWidget(self.shares_head, 1)
+        for button in (self.by_third, self.by_speed):
+            button.setObjectName("chip")
+            button.setCheckable(True)
+            group.addButton(button)
+            line.addWidget(button)
+        self.by_third.setChecked(True)
+        group.buttonClicked.connect(self._show_shares)
+        self._card(line, self.shares)
+        self.signs_head = label("Signs of tension", "heading")
+        inner = QWidget()
+        self.sign_list = QVBoxLayout(inner)
+        self.sign_list.setContentsMargins(0, 0, 0, 0)
+        self.sign_list.setSpacing(5)
+        self.signs_note = faint(CAUTION)
+        self._card(self.signs_head, inner, self.signs_note)
+        rows: list[QWidget | QHBoxLayout] = [label("By feel", "heading"), faint("What no camera can tell. Gently; at any pain stop.")]
+        self.felt_boxes: dict[str, QComboBox] = {}
+        for test in FELT_TESTS:
+            line = QHBoxLayout()
+            words = label(f"{test.name}: {test.question}")
+            words.setToolTip(f"{test.how} {test.question} A hand at ease: {test.free}.")
+            line.addWidget(words, 1)
+            combo = choice(f"{test.name}. {test.question}", list(ANSWERS))
+            combo.setCurrentText("not tried")
+            combo.activated.connect(lambda _k, key=test.key: self.felt.emit(key, self.felt_boxes[key].currentText()))
+            self.felt_boxes[test.key] = combo
+            line.addWidget(combo)
+            rows.append(line)
+        self.felt_note = faint("")
+        self._card(*rows, self.felt_note)
+        self._column.addStretch(1)
+        return side
+
+    def _card(self, *parts: QWidget | QHBoxLayout) -> None:
+        card = QFrame()
+        card.setObjectName("card")
+        box = QVBoxLayout(card)
+        box.setContentsMargins(13, 8, 13, 9)
+        box.setSpacing(4)
+        for part in parts:
+            if isinstance(part, QWidget):
+                box.addWidget(part)
+            else:
+                box.addLayout(part)
+        self._column.addWidget(card)
+
+    # what is shown
+
+    def show_analysis(self, analysis: StoredAnalysis | None, length_s: float, rate_hz: float) -> None:
+        """Show the arm of a measured take, or say that there is none."""
+        self._analysis, self._turn = analysis, {}
+        self.transport.set_take(length_s, rate_hz)
+        report = analysis.body if analysis is not None else None
+        self.stairs.set_stairs(report.stairs if report else None)
+        self._show_stairs(report)
+        self._show_shares()
+        self._show_signs(report)
+        self.canvas.update()
+
+    def _show_stairs(self, report: BodyReport | None) -> None:
+        if report is None:
+            self.stairs_head.setText("Elbow staircase")
+            missing = (
+                "Measure the take first." if self._analysis is None else "The arm was not seen in this take: see the notes of the strokes."
+            )
+            self.stairs_note.setText(missing)
+            return
+        stairs = report.stairs
+        self.stairs_head.setText(f"Elbow staircase: {stairs.shape}")
+        steps = ", ".join(f"{v:+.0f}° ± {sd:.0f}°" for v, sd in zip(stairs.steps, stairs.step_sd, strict=True)).replace("-", "−")
+        self.stairs_note.setText(f"{STAIR_WORDS[str(stairs.shape)]} {f'Steps up: {steps}.' if steps else ''}")
+
+    def _show_shares(self) -> None:
+        report = self._analysis.body if self._analysis is not None else None
+        rows = (report.by_speed if self.by_speed.isChecked() else report.by_third) if report is not None else {}
+        self.shares.set_rows(list(rows.items()))
+
+    def _show_signs(self, report: BodyReport | None) -> None:
+        empty(self.sign_list)
+        self._signs = list(report.tension.signs) if report is not None else []
+        self.signs_head.setText(f"Signs of tension: {report.tension.amount}" if report is not None else "Signs of tension")
+        self._signs.sort(key=lambda s: not s.shown)
+        quiet = []
+        for k, sign in enumerate(self._signs):
+            name = f"{sign.name[0].upper()}{sign.name[1:]}"
+            if not sign.shown:
+                quiet.append(f"○  {name}: {self._figure(sign)}")
+                continue
+            row = Row(k, f"●  {name}", self._sign_lines(sign))
+            row.across.setContentsMargins(10, 5, 10, 5)
+            row.setToolTip("Click: to a stroke that shows it")
+            row.chosen.connect(self._to_sign)
+            self.sign_list.addWidget(row)
+        for line in quiet:
+            self.sign_list.addWidget(label(line))
+        if report is not None and report.tension.unknown:
+            self.sign_list.addWidget(faint(f"Cannot be told from this take: {', '.join(report.tension.unknown)}. Use stills of the hand."))
+
+    @staticmethod
+    def _figure(sign: Sign) -> str:
+        decimals = 2 if abs(sign.reference) < 1 else 1
+        spread = max(sign.sd, 10.0**-decimals)
+        unit = UNITS.get(sign.unit, f" {sign.unit}")
+        return f"{sign.value:.{decimals}f} ± {spread:.{decimals}f}{unit}; begins at {sign.reference:.{decimals}f}".replace("-", "−")
+
+    def _sign_lines(self, sign: Sign) -> list[str]:
+        own = f", own quiet strokes {sign.own:.2f}" if math.isfinite(sign.own) else ""
+        first = f"{self._figure(sign)}{own}; on {len(sign.strokes)} of {sign.of} strokes".replace("-", "−")
+        return [first, sign.note] if sign.note else [first]
+
+    def show_felt(self, answers: list[FeltAnswer]) -> None:
+        """Answers of the student, newest first."""
+        newest: dict[str, FeltAnswer] = {}
+        for said in answers:
+            newest.setdefault(said.test, said)
+        for key, combo in self.felt_boxes.items():
+            combo.setCurrentText(newest[key].answer if key in newest else "not tried")
+        dates = {a.said_on for a in newest.values()}
+        self.felt_note.setText(f"Last said on {max(dates):%d %B %Y}." if dates else "")
+
+    def show_by_hand(self, places: JointPlaces, relaxed: float | None) -> None:
+        """Joints set by hand and the moment at ease, as the fit has them."""
+        self._by_hand, self._relaxed = places, relaxed
+        self._show_note()
+        self.canvas.update()
+
+    def show_picture(self, seconds: float, image: QImage) -> None:
+        """Show a picture; ``seconds`` is its own time."""
+        self._shown_s = seconds
+        self.canvas.show_image(image)
+        self._show_note()
+
+    def _here(self) -> dict[str, tuple[float, float]]:
+        return next((dict(p) for t, p in self._by_hand if abs(t - self._shown_s) < SAME_FRAME_S), {})
+
+    def _show_note(self) -> None:
+        here = self._here()
+        self.let_go.setEnabled(bool(here))
+        self.ease.setChecked(self._relaxed is not None and abs(self._relaxed - self._shown_s) < 0.25)
+        said = f"Set by hand here: {', '.join(here)}. Measure again to use it." if here else "Drag a joint to put it right."
+        if self._relaxed is not None:
+            said += f" At ease at {self._relaxed:.1f} s."
+        self.set_note.setText(said)
+
+    # to a frame
+
+    def _on_moment(self, seconds: float) -> None:
+        self.transport.show_moment(seconds)
+
+    def _go(self, seconds: float) -> None:
+        self.transport.pause()
+        self._selection.go_to(seconds)
+
+    def _to_string(self, string: str) -> None:
+        if self._analysis is None:
+            return
+        moments = [0.5 * (s.start_s + s.end_s) for s in self._analysis.strokes if s.string == string]
+        self._next(f"string {string}", moments)
+
+    def _to_sign(self, k: int) -> None:
+        self._next(self._signs[k].name, list(self._signs[k].evidence_s))
+
+    def _next(self, what: str, moments: list[float]) -> None:
+        if moments:
+            self._turn[what] = self._turn.get(what, -1) + 1
+            self._go(moments[self._turn[what] % len(moments)])
+
+    # joints by hand
+
+    def _frame(self) -> int | None:
+        if self._analysis is None or not len(self._analysis.series):
+            return None
+        return int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
+
+    def _paint(self, painter: QPainter, unit: float) -> None:
+        frame = self._frame()
+        if frame is None or self._analysis is None:
+            return
+        here = self._here()
+        if self._grabbed is not None and self._dragged is not None:
+            here[self._grabbed] = (self._dragged.x(), self._dragged.y())
+        series = self._analysis.series
+        paint_bow(painter, series, frame, unit, lines=True, angle=False, contact=False)
+        paint_arm(painter, series, frame, unit, here, figures=self.figures.isChecked())
+
+    def _press(self, at: QPointF) -> None:
+        frame = self._frame()
+        if frame is None or self._analysis is None:
+            return
+        scale = self.canvas.to_screen().m11()
+        places = arm_points(self._analysis.series, frame, self._here())
+        near = min(places, key=lambda n: math.hypot((places[n] - at).x(), (places[n] - at).y()), default=None)
+        if near is not None and math.hypot((places[near] - at).x(), (places[near] - at).y()) * scale <= GRAB_PX:
+            self.transport.pause()
+            self._grabbed = near
+
+    def _drag(self, at: QPointF) -> None:
+        if self._grabbed is not None:
+            self._dragged = at
+            self.canvas.update()
+
+    def _release(self, at: QPointF) -> None:
+        joint, moved = self._grabbed, self._dragged is not None
+        self._grabbed = self._dragged = None
+        if joint is not None and moved:
+            self.joint_set.emit(self._shown_s, joint, (at.x(), at.y()))
+
+    def _let_go(self) -> None:
+        for joint in self._here():
+            self.joint_set.emit(self._shown_s, joint, None)
+
+    def _ease_here(self) -> None:
+        self.relaxed_here.emit(self._shown_s)
+
+    def recolour(self, palette: Palette) -> None:
+        """Another theme."""
+        self.stairs.palette_ = self.shares.palette_ = palette
+        self.stairs.update()
+        self.shares.update()

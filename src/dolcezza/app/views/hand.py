@@ -1,0 +1,221 @@
+"""The bow hand on stills: the joints over the picture, what was told, what changed, and the teacher's own answers."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QImage, QImageReader, QPainter
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.widgets.overlays_body import paint_hand
+from dolcezza.app.widgets.parts import Row, choice, empty, label, scroll_column
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.base.units import show
+from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, same_hand
+from dolcezza.storage.records import HandStill
+
+ROLE_WORDS = {"hold": "Bow hold", "frog": "At the frog", "tip": "At the tip", "relaxed": "Relaxed hand"}
+SHAPES = ("as measured", "straight", "round", "unclear")
+FIRST = (
+    "Open a picture of the bow hand: alone, as large as the picture, from the back of the hand. "
+    "A photo of the hanging hand is its own baseline."
+)
+TWO_WANTED = "Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side."
+
+
+class HandView(QWidget):
+    """Emits ``picture_wanted(role)``, ``answered(place, answers)`` and ``forget(place)``."""
+
+    picture_wanted = Signal(str)
+    answered = Signal(int, dict)
+    forget = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._stills: list[HandStill] = []
+        self._profile: Profile | None = None
+        self._place: int | None = None
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 6, 18, 10)
+        across.setSpacing(16)
+        left = QVBoxLayout()
+        self.canvas = VideoCanvas()
+        self.canvas.empty_text = FIRST
+        self.canvas.layers.append(self._paint)
+        left.addWidget(self.canvas, 1)
+        row = QHBoxLayout()
+        row.addWidget(label("Open a picture:"))
+        self.open_buttons: dict[str, QPushButton] = {}
+        for role, words in ROLE_WORDS.items():
+            button = QPushButton(f"{words}…")
+            button.clicked.connect(lambda _checked=False, which=role: self.picture_wanted.emit(which))
+            self.open_buttons[role] = button
+            row.addWidget(button)
+        row.addStretch(1)
+        self.forget_button = QPushButton("Forget this picture")
+        self.forget_button.clicked.connect(self._forget)
+        row.addWidget(self.forget_button)
+        left.addLayout(row)
+        across.addLayout(left, 1)
+        across.addWidget(self._make_side())
+        self.show_stills([], None)
+
+    def _make_side(self) -> QFrame:
+        side = QFrame()
+        side.setFixedWidth(452)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(0, 0, 0, 0)
+        area, column = scroll_column()
+        box.addWidget(area)
+        card = QFrame()
+        card.setObjectName("card")
+        inner = QVBoxLayout(card)
+        inner.setContentsMargins(13, 8, 13, 9)
+        self.head = label("", "heading")
+        self.notes = label("", "problem")
+        inner.addWidget(self.head)
+        inner.addWidget(self.notes)
+        self.figures = QGridLayout()
+        self.figures.setVerticalSpacing(2)
+        inner.addLayout(self.figures)
+        pair = QHBoxLayout()
+        self.shapes = {}
+        for what, words in (("thumb", "Thumb"), ("little", "Little finger")):
+            pair.addWidget(label(words))
+            combo = choice(f"{words}: what you see", list(SHAPES))
+            combo.activated.connect(self._answer)
+            self.shapes[what] = combo
+            pair.addWidget(combo, 1)
+        inner.addLayout(pair)
+        column.addWidget(card)
+        card = QFrame()
+        card.setObjectName("card")
+        inner = QVBoxLayout(card)
+        inner.setContentsMargins(13, 8, 13, 9)
+        self.change_head = label("What changed", "heading")
+        self.change_words = label("")
+        inner.addWidget(self.change_head)
+        inner.addWidget(self.change_words)
+        column.addWidget(card)
+        self.list = QVBoxLayout()
+        self.list.setSpacing(6)
+        column.addLayout(self.list)
+        column.addStretch(1)
+        return side
+
+    def show_stills(self, stills: list[HandStill], profile: Profile | None, chosen: int | None = None) -> None:
+        """All stills of the student, newest first, and the profile they are set beside."""
+        self._stills, self._profile = stills, profile
+        empty(self.list)
+        for k, still in enumerate(stills):
+            hold = still.answered
+            told = f"thumb {hold.thumb}, little finger {hold.little}" if hold is not None else "no hand found"
+            row = Row(k, f"{ROLE_WORDS[still.role]}, {still.taken_on:%d %B %Y}", [told])
+            row.chosen.connect(self.choose)
+            self.list.addWidget(row)
+        self.choose(chosen if chosen is not None and chosen < len(stills) else 0 if stills else None)
+
+    def choose(self, place: int | None) -> None:
+        """Show one still."""
+        self._place = place
+        still = self._stills[place] if place is not None else None
+        self.forget_button.setEnabled(still is not None)
+        for combo in self.shapes.values():
+            combo.setEnabled(still is not None and still.hold is not None)
+        if still is None:
+            self.canvas.show_image(None)
+            self.head.setText("No picture of the hand yet")
+            self.notes.setText("")
+            self._fill(None)
+            self._show_changes(None)
+            return
+        self.canvas.show_image(self._read(still.path))
+        self.canvas.whole()
+        self.head.setText(f"{ROLE_WORDS[still.role]}, {still.taken_on:%d %B %Y}")
+        missing = [] if self.canvas.has_image else [f"The picture {still.path.name} is no longer where it was; its figures are kept."]
+        self.notes.setText(" ".join([*missing, *still.notes]))
+        self.notes.setVisible(bool(self.notes.text()))
+        for what, combo in self.shapes.items():
+            combo.setCurrentText(still.answers.get(what, "as measured"))
+        self._fill(still.answered)
+        self._show_changes(still)
+
+    @staticmethod
+    def _read(path: Path) -> QImage | None:
+        reader = QImageReader(str(path))
+        reader.setAutoTransform(True)
+        image = reader.read()
+        return None if image.isNull() else image
+
+    def _fill(self, hold: Hold | None) -> None:
+        while (item := self.figures.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        if hold is None:
+            return
+        rows: list[tuple[str, str]] = [("Thumb", self._shape("thumb", hold)), ("Little finger", self._shape("little", hold))]
+        rows += [(JOINT_WORDS[j], self._joint(hold, j)) for j in JOINTS]
+        rows += [(f"Gap {name}", self._widths(value)) for name, value in hold.gaps.items()]
+        ring = f"{hold.ring_open}" + (f", {self._widths(hold.ring)}" if math.isfinite(hold.ring) else "")
+        rows.append(("Ring of thumb and middle finger", ring))
+        for k, (name, text) in enumerate(rows):
+            self.figures.addWidget(label(name), k, 0)
+            self.figures.addWidget(label(text, "" if "tell" not in text else "faint"), k, 1)
+
+    def _shape(self, what: str, hold: Hold) -> str:
+        shape = hold.thumb if what == "thumb" else hold.little
+        said = f"{shape}" + (" (your answer)" if what in hold.set_by_hand else "")
+        wish = self._profile.hold.get(what) if self._profile is not None else None
+        if wish is None or wish.want == "any" or str(shape) in ("unclear", wish.want):
+            return said
+        return f"{said}; {self._profile.name if self._profile else ''} asks for {wish.want}"
+
+    @staticmethod
+    def _joint(hold: Hold, name: str) -> str:
+        return show("joint", *hold.joints[name]) if name in hold.joints else "cannot be told from here"
+
+    @staticmethod
+    def _widths(value: float) -> str:
+        return show("finger_widths", value) if math.isfinite(value) else "cannot be told from here"
+
+    def _show_changes(self, still: HandStill | None) -> None:
+        """Against the other end of the bow, or against the relaxed hand."""
+        other_role = {"frog": "tip", "tip": "frog"}.get(still.role, "relaxed") if still is not None else ""
+        other = next((s for s in self._stills if s.role == other_role and s is not still and s.hold is not None), None)
+        if still is None or still.hold is None or other is None or other.hold is None:
+            self.change_head.setText("What changed")
+            self.change_words.setText(
+                "Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side."
+            )
+            return
+        before, after = (still.hold, other.hold) if still.role == "frog" else (other.hold, still.hold)
+        names = ("frog", "tip") if still.role in ("frog", "tip") else ("relaxed", ROLE_WORDS[still.role].lower())
+        self.change_head.setText(f"From {names[0]} to {names[1]}")
+        sure = [c for c in changes(before, after) if c.sure]
+        lines = [f"{JOINT_WORDS[c.joint]}: {c.before:.0f}° → {c.after:.0f}° (± {c.sd:.0f}°)" for c in sure]
+        if not lines:
+            same = same_hand(before, after)
+            lines = ["Too little can be told in both pictures." if same is None else "No joint changed by more than its ±."]
+        wish = self._profile.hold.get("along_the_bow") if self._profile is not None else None
+        if still.role in ("frog", "tip") and wish is not None and wish.want == "stable":
+            lines.append(f"{self._profile.name if self._profile else ''}: a stable hand is allowed for now.")
+        self.change_words.setText("\n".join(lines))
+
+    def _paint(self, painter: QPainter, unit: float) -> None:
+        still = self._stills[self._place] if self._place is not None and self._place < len(self._stills) else None
+        if still is not None and still.points is not None:
+            paint_hand(painter, still.points, unit)
+
+    def _answer(self) -> None:
+        if self._place is not None:
+            said = {what: combo.currentText() for what, combo in self.shapes.items() if combo.currentText() != "as measured"}
+            self.answered.emit(self._place, said)
+
+    def _forget(self) -> None:
+        if self._place is not None:
+            self.forget.emit(self._place)

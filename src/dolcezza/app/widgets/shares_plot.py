@@ -1,0 +1,124 @@
+"""Joint shares: for each third of the bow, how much of its way came from shoulder, elbow and wrist."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QHelpEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.core.arm.shares import JOINTS, JointShares
+from dolcezza.core.base.units import show
+
+LEFT, RIGHT, ROW, GAP, TOP = 62, 10, 24, 6, 4
+HATCHES = (Qt.BrushStyle.SolidPattern, Qt.BrushStyle.BDiagPattern, Qt.BrushStyle.Dense4Pattern)
+LEGEND = 20
+
+
+class SharesPlot(QWidget):
+    """One bar a row, from 0 at the thin line: to the right what helps the bow on, to the left what works against it."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._rows: list[tuple[str, JointShares | None]] = []
+        self.palette_: Palette = LIGHT
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Who moves the bow")
+
+    def set_rows(self, rows: list[tuple[str, JointShares | None]]) -> None:
+        """Name and shares of each row; None = too little bow there."""
+        self._rows = rows
+        said = [f"{name}: {self._words(shares)}" for name, shares in rows]
+        self.setAccessibleDescription(". ".join(said))
+        self.updateGeometry()
+        self.update()
+
+    @staticmethod
+    def _words(shares: JointShares | None) -> str:
+        if shares is None:
+            return "too little bow there"
+        return ", ".join(f"{joint} {show('share', value)}" for joint, value in zip(JOINTS, shares.shares, strict=True))
+
+    def sizeHint(self) -> QSize:
+        return QSize(420, TOP + max(1, len(self._rows)) * (ROW + GAP) + LEGEND)
+
+    def _scale(self) -> tuple[float, float]:
+        """Least and greatest place on the axis (share)."""
+        low, high = 0.0, 1.0
+        for _, shares in self._rows:
+            if shares is not None:
+                low = min(low, sum(v for v in shares.shares if v < 0))
+                high = max(high, sum(v for v in shares.shares if v > 0))
+        return low, high
+
+    def _x(self, share: float) -> float:
+        low, high = self._scale()
+        return LEFT + (self.width() - LEFT - RIGHT) * (share - low) / (high - low)
+
+    def _colours(self) -> tuple[str, str, str]:
+        p = self.palette_
+        return p.to_player, p.accent, p.straight
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self.palette_
+        font = QFont(self.font())
+        font.setPixelSize(13)
+        painter.setFont(font)
+        for k, (name, shares) in enumerate(self._rows):
+            y = TOP + k * (ROW + GAP)
+            painter.setPen(QColor(p.ink))
+            painter.drawText(QRectF(0, y, LEFT - 8, ROW), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, name)
+            if shares is None:
+                painter.setPen(QColor(p.faint))
+                painter.drawText(QRectF(self._x(0) + 8, y, 300, ROW), Qt.AlignmentFlag.AlignVCenter, "too little bow there")
+                continue
+            self._paint_bar(painter, y, shares)
+        painter.setPen(QPen(QColor(p.ink), 1))
+        for share in (0.0, 1.0):
+            painter.drawLine(QPointF(self._x(share), TOP - 2), QPointF(self._x(share), TOP + len(self._rows) * (ROW + GAP)))
+        self._paint_legend(painter)
+        painter.end()
+
+    def _paint_bar(self, painter: QPainter, y: float, shares: JointShares) -> None:
+        right = left = 0.0
+        for value, colour, hatch in zip(shares.shares, self._colours(), HATCHES, strict=True):
+            start, end = (right, right + value) if value > 0 else (left + value, left)
+            right, left = (end, left) if value > 0 else (right, start)
+            box = QRectF(self._x(start), y + 2, self._x(end) - self._x(start), ROW - 4)
+            painter.setPen(QPen(QColor(colour), 1.2))
+            painter.setBrush(QColor(self.palette_.surface))
+            painter.drawRect(box)
+            painter.setBrush(QBrush(QColor(colour), hatch))
+            painter.drawRect(box)
+            if box.width() > 40:
+                text = show("share", value)
+                wide = painter.fontMetrics().horizontalAdvance(text) + 8
+                plate = QRectF(box.center().x() - wide / 2, y + 4, wide, ROW - 8)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(self.palette_.surface))
+                painter.drawRoundedRect(plate, 4, 4)
+                painter.setPen(QColor(self.palette_.ink))
+                painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _paint_legend(self, painter: QPainter) -> None:
+        x, y = float(LEFT), TOP + len(self._rows) * (ROW + GAP) + 4
+        for joint, colour, hatch in zip(JOINTS, self._colours(), HATCHES, strict=True):
+            painter.setPen(QPen(QColor(colour), 1.2))
+            painter.setBrush(QBrush(QColor(colour), hatch))
+            painter.drawRect(QRectF(x, y + 1, 16, 11))
+            painter.setPen(QColor(self.palette_.ink))
+            painter.drawText(QPointF(x + 22, y + 12), joint)
+            x += 92
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            k = int((event.pos().y() - TOP) / (ROW + GAP))
+            if 0 <= k < len(self._rows):
+                name, shares = self._rows[k]
+                words = f"{name}: {self._words(shares)} of the bow's way.\nLeft of the line: a joint that works against the bow."
+                QToolTip.showText(event.globalPos(), words, self)
+            return True
+        return super().event(event)

@@ -1,0 +1,137 @@
+"""What the arm and hand pages ask for, done: joints set by hand, the moment at ease, answers, pictures of the hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.views.arm import ArmView
+from dolcezza.app.views.hand import HandView
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.findings.profiles import default_profile
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.services.hold import HoldStill, look_at_stills
+from dolcezza.services.pinning import ARM_JOINTS, PinSession
+from dolcezza.services.studio import Studio
+
+PICTURE_FILTER = "Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (*)"
+
+
+class BodyDesk(QObject):
+    """Between the two pages and the studio. ``session`` gives the pins of the open take, which keep what is set by hand."""
+
+    def __init__(
+        self, studio: Studio, selection: Selection, arm: ArmView, hand: HandView, notice: NoticeStrip,
+        session: Callable[[], PinSession | None], parent: QWidget,
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._studio, self._selection, self._arm, self._hand, self._notice = studio, selection, arm, hand, notice
+        self._session, self._window = session, parent
+        self.jobs = JobRunner(self)
+        self._role, self._path = "hold", Path()
+        arm.joint_set.connect(self._set_joint)
+        arm.relaxed_here.connect(self._relaxed_here)
+        arm.felt.connect(self._felt)
+        hand.picture_wanted.connect(self._ask_picture)
+        hand.answered.connect(self._answer)
+        hand.forget.connect(self._forget)
+        self.jobs.done.connect(self._on_looked)
+        self.jobs.failed.connect(lambda error: self._notice.say(str(error)))
+
+    @property
+    def _student(self) -> int | None:
+        take = self._selection.take
+        if take is not None:
+            return take.student_id
+        return self._selection.student.id if self._selection.student is not None else None
+
+    def reload(self, chosen: int | None = None) -> None:
+        """Show what the studio has of the student's hands, answers and joints set by hand."""
+        student = self._student
+        if student is None:
+            self._hand.show_stills([], None)
+            self._arm.show_felt([])
+            return
+        owner = self._studio.store.student(student)
+        owned = self._studio.store.instruments(student)
+        spec = instrument(owned[-1].name) if owned else instrument("violin 4/4")
+        profile = self._studio.shelf.all().get(owner.profile, default_profile(spec))
+        self._hand.show_stills(self._studio.store.hands.stills(student), profile, chosen)
+        self._arm.show_felt(self._studio.store.hands.felt(student))
+        self.show_by_hand()
+
+    def show_by_hand(self) -> None:
+        """Joints and the moment at ease as the pins keep them."""
+        session = self._session()
+        if session is None:
+            self._arm.show_by_hand([], None)
+            return
+        places = [(a.t_s, {j: xy for j in ARM_JOINTS if (xy := getattr(a, j)) is not None}) for a in session.base.arm]
+        self._arm.show_by_hand(places, session.base.relaxed_s)
+
+    def _set_joint(self, seconds: float, joint: str, place: object) -> None:
+        session = self._session()
+        if session is not None:
+            session.set_joint(seconds, joint, place)  # type: ignore[arg-type]
+            self.show_by_hand()
+
+    def _relaxed_here(self, seconds: float) -> None:
+        session = self._session()
+        if session is not None:
+            session.toggle_relaxed(seconds)
+            self.show_by_hand()
+
+    def _felt(self, test: str, answer: str) -> None:
+        if self._student is not None:
+            self._studio.say_felt(self._student, test, answer)
+            self._arm.show_felt(self._studio.store.hands.felt(self._student))
+
+    # pictures of the hand
+
+    def _ask_picture(self, role: str) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, "Open a picture of the bow hand", "", PICTURE_FILTER)
+        if path:
+            self.look_at(role, Path(path))
+
+    def look_at(self, role: str, path: Path) -> None:
+        """Find the hand in a picture, in the background."""
+        student = self._student
+        if student is None:
+            self._notice.say("Choose a student first; the picture belongs to somebody.")
+            return
+        if self.jobs.running:
+            self._notice.say("A picture is being looked at; one moment.", calm=True)
+            return
+        self._role, self._path = role, path
+        right = self._studio.store.student(student).handed == "right"
+        self.jobs.start(lambda: look_at_stills([path], right=right))
+        self._notice.say("Looking at the hand…", calm=True)
+
+    def _on_looked(self, stills: list[HoldStill]) -> None:
+        student = self._student
+        if student is None or not stills:
+            return
+        try:
+            self._studio.keep_hand(student, self._role, self._path, stills[0])
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.reload(0)
+        self._notice.say("The hand was told." if stills[0].hold is not None else stills[0].notes[0], calm=stills[0].hold is not None)
+
+    def _answer(self, place: int, answers: dict[str, str]) -> None:
+        if self._student is not None:
+            self._studio.answer_hand(self._studio.store.hands.stills(self._student)[place], answers)
+            self.reload(place)
+
+    def _forget(self, place: int) -> None:
+        if self._student is not None:
+            still = self._studio.store.hands.stills(self._student)[place]
+            self._studio.forget_hand(still)
+            self.reload(0)

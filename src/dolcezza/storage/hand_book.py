@@ -1,0 +1,107 @@
+"""What the studio keeps of hands: stills with what was told and answered, and what was felt."""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import asdict
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import delete, select
+
+from dolcezza.core.base.errors import StudioError
+from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS
+from dolcezza.core.hold.figures import Hold, Shape
+from dolcezza.storage.database import Database
+from dolcezza.storage.records import FeltAnswer, HandStill
+from dolcezza.storage.schema import FeltRow, HandRow
+
+ROLES = ("relaxed", "frog", "tip", "hold")
+
+
+class HandBook:
+    """One method, one transaction."""
+
+    def __init__(self, database: Database) -> None:
+        self._db = database
+
+    def add_still(self, still: HandStill) -> HandStill:
+        """Keep a still. Raises StudioError."""
+        if still.role not in ROLES:
+            raise StudioError(f"'{still.role}' is not what a picture of a hand can be for.", f"One of: {', '.join(ROLES)}.")
+        data = {"points": still.points, "notes": still.notes, "hold": None if still.hold is None else _hold_to_dict(still.hold)}
+        with self._db.atomic() as session:
+            row = HandRow(
+                student_id=still.student_id, role=still.role, taken_on=still.taken_on.isoformat(), path=str(still.path),
+                data=json.dumps(data), answers=json.dumps(still.answers),
+            )  # fmt: skip
+            session.add(row)
+            session.flush()
+            return _still(row)
+
+    def stills(self, student_id: int) -> list[HandStill]:
+        """Stills of a student, newest first."""
+        with self._db.atomic() as session:
+            rows = session.scalars(
+                select(HandRow).where(HandRow.student_id == student_id).order_by(HandRow.taken_on.desc(), HandRow.id.desc())
+            )
+            return [_still(r) for r in rows]
+
+    def answer(self, still_id: int, answers: dict[str, str]) -> None:
+        """Keep what the teacher says about a still; an empty dictionary takes it back. Raises StudioError."""
+        with self._db.atomic() as session:
+            row = session.get(HandRow, still_id)
+            if row is None:
+                raise StudioError("This picture is no longer in the studio.", "Reload the list.")
+            row.answers = json.dumps(answers)
+
+    def delete_still(self, still_id: int) -> None:
+        """Forget a still; the picture stays where it is."""
+        with self._db.atomic() as session:
+            session.execute(delete(HandRow).where(HandRow.id == still_id))
+
+    def say_felt(self, said: FeltAnswer) -> FeltAnswer:
+        """Keep what was felt. Raises StudioError."""
+        if said.answer not in ANSWERS or said.test not in {t.key for t in FELT_TESTS}:
+            raise StudioError(f"'{said.answer}' to '{said.test}' cannot be kept.", f"Answers: {', '.join(ANSWERS)}.")
+        with self._db.atomic() as session:
+            row = FeltRow(student_id=said.student_id, test=said.test, answer=said.answer, said_on=said.said_on.isoformat())
+            session.add(row)
+            session.flush()
+            return FeltAnswer(row.student_id, row.test, row.answer, said.said_on, row.id)
+
+    def felt(self, student_id: int) -> list[FeltAnswer]:
+        """What was felt, newest first."""
+        with self._db.atomic() as session:
+            rows = session.scalars(
+                select(FeltRow).where(FeltRow.student_id == student_id).order_by(FeltRow.said_on.desc(), FeltRow.id.desc())
+            )
+            return [FeltAnswer(r.student_id, r.test, r.answer, date.fromisoformat(r.said_on), r.id) for r in rows]
+
+
+def _hold_to_dict(hold: Hold) -> dict[str, Any]:
+    return {k: None if isinstance(v, float) and not math.isfinite(v) else v for k, v in asdict(hold).items()} | {
+        "gaps": {k: v if math.isfinite(v) else None for k, v in hold.gaps.items()}
+    }
+
+
+def _hold_from_dict(data: dict[str, Any]) -> Hold:
+    def number(value: float | None) -> float:
+        return math.nan if value is None else float(value)
+
+    return Hold(
+        joints={k: (float(v[0]), float(v[1])) for k, v in data["joints"].items()}, thumb=Shape(data["thumb"]), little=Shape(data["little"]),
+        gaps={k: number(v) for k, v in data["gaps"].items()}, ring=number(data["ring"]),
+        wrist_over_knuckles=number(data["wrist_over_knuckles"]), facing=number(data["facing"]), set_by_hand=dict(data["set_by_hand"]),
+    )  # fmt: skip
+
+
+def _still(row: HandRow) -> HandStill:
+    data = json.loads(row.data)
+    hold = None if data["hold"] is None else _hold_from_dict(data["hold"])
+    return HandStill(
+        row.student_id, row.role, date.fromisoformat(row.taken_on), Path(row.path), data["points"], hold, data["notes"],
+        json.loads(row.answers), row.id,
+    )  # fmt: skip
