@@ -7,6 +7,7 @@ import math
 from dataclasses import asdict, fields
 from typing import Any
 
+from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.arm.shares import JointShares
 from dolcezza.core.arm.staircase import Stair, Staircase, StairShape
 from dolcezza.core.base.errors import StudioError
@@ -47,6 +48,7 @@ def body_from_json(text: str) -> BodyReport:
             by_speed={k: _shares(v) for k, v in data["by_speed"].items()},
             tension=Tension(tuple(_sign(s) for s in data["tension"]["signs"]), tuple(data["tension"]["unknown"])),
             upper_arm_mm=data["upper_arm_mm"], forearm_mm=data["forearm_mm"], arm_seen=data["arm_seen"],
+            posture={k: PostureFigure(**v) for k, v in data.get("posture", {}).items()},
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise StudioError("What was measured of the arm is damaged.", "Measure the take again.") from error

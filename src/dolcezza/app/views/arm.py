@@ -19,6 +19,7 @@ from dolcezza.app.widgets.staircase_plot import StaircasePlot
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.findings.body import BodyReport
+from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS
 from dolcezza.core.tension.signs import Sign
 from dolcezza.storage.records import FeltAnswer, StoredAnalysis
@@ -32,6 +33,10 @@ CAUTION = (
 STAIR_WORDS = {
     "even": "The elbow rises evenly.", "flat": "The elbow hardly rises.", "broken": "The steps are unlike.",
     "reversed": "The steps go the other way.", "cannot tell": "Fewer than two strings were played.",
+}  # fmt: skip
+POSTURE_WORDS = {
+    "clock": "Instrument at", "neck_deg": "Neck against the floor", "head_tilt_deg": "Head tilted", "nose_to_scroll_deg": "Nose to scroll",
+    "endpin_offset": "Endpin beside the midline", "knee_over_hip": "Knees above the hips",
 }  # fmt: skip
 UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width", "": ""}
 
@@ -134,6 +139,8 @@ class ArmView(QWidget):
         self.sign_list.setSpacing(5)
         self.signs_note = faint(CAUTION)
         self._card(self.signs_head, inner, self.signs_note)
+        self.posture_words = label("")
+        self._card(label("Posture", "heading"), self.posture_words)
         rows: list[QWidget | QHBoxLayout] = [label("By feel", "heading"), faint("What no camera can tell. Gently; at any pain stop.")]
         self.felt_boxes: dict[str, QComboBox] = {}
         for test in FELT_TESTS:
@@ -167,8 +174,8 @@ class ArmView(QWidget):
 
     # what is shown
 
-    def show_analysis(self, analysis: StoredAnalysis | None, length_s: float, rate_hz: float) -> None:
-        """Show the arm of a measured take, or say that there is none."""
+    def show_analysis(self, analysis: StoredAnalysis | None, length_s: float, rate_hz: float, profile: Profile | None) -> None:
+        """Show the arm of a measured take, or say that there is none; ``profile``: whose bands count."""
         self._analysis, self._turn = analysis, {}
         self.transport.set_take(length_s, rate_hz)
         report = analysis.body if analysis is not None else None
@@ -176,6 +183,7 @@ class ArmView(QWidget):
         self._show_stairs(report)
         self._show_shares()
         self._show_signs(report)
+        self._show_posture(report, profile)
         self.canvas.update()
 
     def _show_stairs(self, report: BodyReport | None) -> None:
@@ -216,6 +224,20 @@ class ArmView(QWidget):
             self.sign_list.addWidget(label(line))
         if report is not None and report.tension.unknown:
             self.sign_list.addWidget(faint(f"Cannot be told from this take: {', '.join(report.tension.unknown)}. Use stills of the hand."))
+
+    def _show_posture(self, report: BodyReport | None, profile: Profile | None) -> None:
+        """What is noted of the posture; set beside a band only where the profile has one."""
+        lines = []
+        for name, figure in (report.posture if report is not None else {}).items():
+            decimals = 1 if abs(figure.value) < 20 else 0
+            line = (
+                f"{POSTURE_WORDS[name]} {figure.value:.{decimals}f} ± {figure.sd:.{decimals}f}{UNITS.get(figure.unit, f' {figure.unit}')}"
+            )
+            band = profile.posture.get(name) if profile is not None else None
+            if band is not None and not band.holds(figure.value, figure.sd):
+                line += f"; {profile.name if profile else ''}: {band.low:g} to {band.high:g}"
+            lines.append(line.replace("-", "−"))
+        self.posture_words.setText("\n".join(lines) or "Measure the take first.")
 
     @staticmethod
     def _figure(sign: Sign) -> str:

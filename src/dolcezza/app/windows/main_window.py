@@ -200,7 +200,7 @@ class MainWindow(QMainWindow):
         profile = self.studio.profile_of(self.selection.take, self.fit) if self.selection.take is not None else None
         limit = profile.angle_limit_deg if profile is not None else 4.0
         self.strokes.show_analysis(self.selection.analysis, self.fit.spec.strings, self.file.duration_s, self.file.frame_rate, limit)
-        self.arm.show_analysis(self.selection.analysis, self.file.duration_s, self.file.frame_rate)
+        self.arm.show_analysis(self.selection.analysis, self.file.duration_s, self.file.frame_rate, profile)
         self.body.show_by_hand()
 
     def offer_video(self, path: str) -> None:

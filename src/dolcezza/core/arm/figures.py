@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, fit_chain, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.posture import PostureFigure, posture
 from dolcezza.core.arm.shares import JOINTS, bow_travel
 from dolcezza.core.arm.trunk import TRUNK_SD_DEG, trunk_down
 from dolcezza.core.base.signals import fill_gaps
@@ -33,7 +34,7 @@ LONGEST_UNSEEN_S = 1.2
 class ArmSeries:
     """One row a frame, n frames, NaN = not measured. ``columns`` by their names in the record; ``joints_mm`` (n, 4, 3): shoulder,
     elbow, wrist and frog in the instrument's frame; ``down`` (n, 3) the trunk's direction there; ``level_error`` (n, k) as
-    in ``ArmChain``; ``arm`` the side of the body model that bows."""
+    in ``ArmChain``; ``arm`` the side of the body model that bows; ``posture`` over the take."""
 
     columns: dict[str, Array]
     joints_mm: Array
@@ -41,6 +42,7 @@ class ArmSeries:
     level_error: Array
     chain: ArmChain
     arm: str
+    posture: dict[str, PostureFigure]
 
 
 SetJoints = Sequence[tuple[float, Mapping[str, Array]]]
@@ -87,7 +89,8 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     joints_mm = np.where(told[:, None, None], np.stack(own, axis=1), np.nan)
     travel = bow_travel(joints_mm, model.bow_direction(params[:, 1], params[:, 2]))
     columns |= {f"{name}_travel_mm": travel[:, k] for k, name in enumerate(JOINTS)}
-    return ArmSeries(columns, joints_mm, np.tile(own_down, (len(t), 1)), error, chain, side)
+    stands = posture(model, person, view, body, side, shoulder[at])
+    return ArmSeries(columns, joints_mm, np.tile(own_down, (len(t), 1)), error, chain, side, stands)
 
 
 def _with_moments(seen: BodySeen, moments: list[float]) -> BodySeen:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from dolcezza.core.arm.figures import ArmSeries
+from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.arm.shares import JOINTS, JointShares, shares_by_speed, shares_by_third
 from dolcezza.core.arm.staircase import Staircase, StairShape, staircase
 from dolcezza.core.bowing.series import BowSeries
@@ -24,7 +25,7 @@ MOVING_CM_S = 5.0
 @dataclass(frozen=True)
 class BodyReport:
     """The arm over a take. ``by_third`` and ``by_speed``: joint shares, None = too little bow there; ``arm_seen``: share of the
-    frames with a bow on which the arm was told; lengths in mm."""
+    frames with a bow on which the arm was told; lengths in mm; ``posture`` noted, judged only where the profile has a band."""
 
     stairs: Staircase
     by_third: dict[str, JointShares | None]
@@ -33,6 +34,7 @@ class BodyReport:
     upper_arm_mm: float
     forearm_mm: float
     arm_seen: float
+    posture: dict[str, PostureFigure] = field(default_factory=dict)
 
 
 def body_report(
@@ -55,6 +57,7 @@ def body_report(
         tension=tension_signs(series, strokes, references=profile.tension, relaxed_s=relaxed_s),
         upper_arm_mm=arm.chain.upper_arm, forearm_mm=arm.chain.forearm,
         arm_seen=float(np.isfinite(series["elbow_level_deg"])[with_bow].mean()) if with_bow.any() else 0.0,
+        posture=arm.posture,
     )  # fmt: skip
 
 

@@ -1,0 +1,166 @@
+"""The hand of fixed proportions: hand-computed poses, joints found again from points, shapes, changes, the stick."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dolcezza.core.base.geometry import rotation_of
+from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS, felt_test
+from dolcezza.core.hold.figures import JOINTS, Hold, Shape, changes, describe, same_hand, to_the_stick
+from dolcezza.core.hold.fit import DRAWN_STRAIGHTER, fit_hand, hand_size
+from dolcezza.core.hold.skeleton import ANGLES, COUNT, KNUCKLES, PHALANGES, hand_points
+
+SIZE = (960, 720)
+FOCAL = 1.1 * 960
+
+
+def angles(**degrees: float) -> np.ndarray:
+    """Joint angles from degrees by name; ``mcp`` and ``pip`` mean all four fingers."""
+    out = np.zeros(COUNT)
+    usual = {
+        "mcp": 45.0,
+        "pip": 45.0,
+        "dip": 27.0,
+        "thumb_out": 30.0,
+        "thumb_across": 25.0,
+        "thumb_turn": 75.0,
+        "thumb_mcp": 20.0,
+        "thumb_ip": 18.0,
+    }
+    for k, name in enumerate(ANGLES):
+        stem = name.split("_")[1]
+        out[k] = np.radians(degrees.get(name, degrees.get(stem, usual.get(name, usual.get(stem, 0.0)))))
+    return out
+
+
+def seen(hand: np.ndarray, *, lean=(np.pi - 0.4, 0.15, 0.1), far=420.0, right=True) -> np.ndarray:
+    """Points (21, 2) px of a hand seen from the back."""
+    cam = hand @ rotation_of(np.array(lean)).T
+    cam = cam - cam.mean(axis=0) + [20.0, -10.0, far]
+    xy = FOCAL * cam[:, :2] / cam[:, 2:] + np.array(SIZE) / 2
+    return xy if right else np.array([SIZE[0], 0]) + xy * [-1, 1]
+
+
+def inner_angle(points: np.ndarray, a: int, b: int, c: int) -> float:
+    u, v = points[b] - points[a], points[c] - points[b]
+    return float(np.degrees(np.arccos(u @ v / np.linalg.norm(u) / np.linalg.norm(v))))
+
+
+def test_a_flat_hand_is_flat_and_its_bones_are_as_long_as_they_should_be():
+    """Middle finger: proximal phalanx 44.6, middle 26.3 mm (Buryanov and Kotiuk 2010, from memory)."""
+    flat = hand_points(np.zeros(COUNT))
+    assert np.allclose(flat[5::4][:4], KNUCKLES)
+    assert np.linalg.norm(flat[10] - flat[9]) == pytest.approx(44.6)
+    assert np.linalg.norm(flat[11] - flat[10]) == pytest.approx(26.3)
+    assert inner_angle(flat, 9, 10, 11) == pytest.approx(0.0, abs=1e-5)
+    assert PHALANGES[:, 0].argmax() == 1, "the middle finger is the longest"
+
+
+def test_joint_angles_of_the_skeleton_are_the_angles_between_its_bones():
+    hand = hand_points(angles(pip=50.0, dip=20.0, thumb_mcp=33.0))
+    for k in range(4):
+        assert inner_angle(hand, 5 + 4 * k, 6 + 4 * k, 7 + 4 * k) == pytest.approx(50.0)
+        assert inner_angle(hand, 6 + 4 * k, 7 + 4 * k, 8 + 4 * k) == pytest.approx(20.0)
+    assert inner_angle(hand, 1, 2, 3) == pytest.approx(33.0)
+    assert hand[8, 2] < 0, "fingers bend to the palm"
+    many = np.stack([angles(pip=10.0), angles(pip=80.0)])
+    assert np.allclose(hand_points(many)[1], hand_points(many[1]))
+
+
+@pytest.mark.parametrize("bent", [15.0, 45.0, 75.0])
+def test_joints_are_found_again_from_the_points_in_the_picture(bent):
+    fit = fit_hand(seen(hand_points(angles(pip=bent, dip=0.6 * bent))), size=SIZE)
+    assert fit.is_hand and fit.rms < 0.03
+    for finger in ("index", "middle", "ring"):
+        got = fit.angles[f"{finger}_pip"] / DRAWN_STRAIGHTER
+        assert got == pytest.approx(bent, abs=12.0), finger
+        assert abs(fit.angles[f"{finger}_mcp"] - 45.0) < 2 * fit.sd[f"{finger}_mcp"]
+
+
+def test_a_left_hand_is_the_mirror_of_a_right_one():
+    hand = hand_points(angles(pip=30.0))
+    right, left = fit_hand(seen(hand), size=SIZE), fit_hand(seen(hand, right=False), size=SIZE, right=False)
+    for name in JOINTS:
+        assert left.angles[name] == pytest.approx(right.angles[name], abs=3.0)
+
+
+def test_a_finger_that_is_seen_worse_is_known_worse_and_a_jumble_is_no_hand():
+    hand = seen(hand_points(angles()))
+    clear = fit_hand(hand, size=SIZE)
+    hidden = np.ones(21)
+    hidden[18:21] = 0.05
+    covered = fit_hand(hand, size=SIZE, visible=hidden)
+    assert covered.sd["little_pip"] > clear.sd["little_pip"] + 4.0
+    assert abs(covered.sd["index_pip"] - clear.sd["index_pip"]) < 4.0
+    jumble = np.random.default_rng(3).uniform(100, 600, (21, 2))
+    lost = fit_hand(jumble, size=SIZE)
+    assert not lost.is_hand
+    told = describe(lost, jumble)
+    assert told.joints == {} and told.thumb is told.little is Shape.UNCLEAR
+    assert np.isnan(told.ring) and told.ring_open == "unclear"
+
+
+def test_straight_and_round_are_said_and_the_teacher_has_the_last_word():
+    """A thumb bent by a quarter of a right angle and more looks round (common practice, no source)."""
+    straight = seen(hand_points(angles(thumb_mcp=0.0, thumb_ip=0.0, little_pip=5.0, little_dip=3.0)))
+    bent = seen(hand_points(angles(thumb_mcp=30.0, thumb_ip=27.0, little_pip=70.0, little_dip=42.0)))
+    flat, curved = (describe(fit_hand(p, size=SIZE), p) for p in (straight, bent))
+    assert (flat.thumb, flat.little) == (Shape.STRAIGHT, Shape.STRAIGHT)
+    assert (curved.thumb, curved.little) == (Shape.ROUND, Shape.ROUND)
+    said = curved.answered({"thumb": "straight", "wrist": "low"})
+    assert said.thumb is Shape.STRAIGHT and said.little is Shape.ROUND
+    assert said.set_by_hand == {"thumb": "straight", "wrist": "low"}
+    assert curved.thumb is Shape.ROUND, "the figures stay as they were measured"
+
+
+def test_gaps_grow_with_spread_fingers_and_the_wrist_over_the_knuckles_shows():
+    close = seen(hand_points(angles(index_side=-4.0, little_side=6.0)))
+    wide = seen(hand_points(angles(index_side=12.0, little_side=-10.0)))
+    a, b = (describe(fit_hand(p, size=SIZE), p) for p in (close, wide))
+    assert b.gaps["index-middle"] > a.gaps["index-middle"]
+    assert b.gaps["ring-little"] > a.gaps["ring-little"]
+    up = close.copy()
+    up[0, 1] -= 80.0
+    fit = fit_hand(close, size=SIZE)
+    assert describe(fit, up).wrist_over_knuckles > describe(fit, close).wrist_over_knuckles + 0.2
+
+
+def hold(**joints: float) -> Hold:
+    return Hold({k: (v, 8.0) for k, v in joints.items()}, Shape.ROUND, Shape.ROUND, {}, 2.0, 0.0, 0.8)
+
+
+def test_what_changed_from_frog_to_tip():
+    """Thumb and little finger are curved near the frog and straighten towards the head (common practice, no source)."""
+    frog = hold(thumb_mcp=45.0, little_pip=70.0, index_pip=50.0, middle_pip=50.0, ring_pip=52.0)
+    tip = hold(thumb_mcp=12.0, little_pip=20.0, index_pip=46.0, middle_pip=55.0, ring_pip=50.0)
+    found = changes(frog, tip)
+    assert [c.joint for c in found if c.sure] == ["little_pip", "thumb_mcp"]
+    assert found[0].sd == pytest.approx(8.0 * np.sqrt(2))
+    assert same_hand(frog, tip) is False
+    assert same_hand(frog, frog) is True
+    assert same_hand(hold(thumb_mcp=40.0), tip) is None, "one joint is too little to tell"
+
+
+def test_fingers_against_the_stick_by_hand():
+    points = np.zeros((21, 2))
+    points[5], points[6], points[7], points[8] = [0, 0], [0, 40], [0, 60], [0, 75]
+    points[9], points[10] = [30, 0], [50, 20]
+    points[13], points[14], points[17], points[18] = [60, 0], [60, 30], [90, 0], [120, 0]
+    got = to_the_stick(fit_hand(seen(hand_points(angles())), size=SIZE), points, np.array([[-50.0, 40.0], [200.0, 40.0]]))
+    assert got["index_to_stick_deg"] == pytest.approx(90.0)
+    assert got["middle_to_stick_deg"] == pytest.approx(45.0)
+    assert got["little_to_stick_deg"] == pytest.approx(0.0)
+    assert got["index_place"] == pytest.approx(1.0), "the stick crosses at the middle joint"
+
+
+def test_the_size_of_a_hand_does_not_mind_bent_fingers():
+    assert hand_size(seen(hand_points(angles(pip=80.0)))) == pytest.approx(hand_size(seen(hand_points(angles(pip=5.0)))), rel=0.08)
+
+
+def test_what_no_camera_can_tell_is_asked():
+    assert {t.key for t in FELT_TESTS} == {"arm_drop", "thumb_tug", "tap", "ring"}
+    assert all(t.free in ANSWERS and t.question.endswith("?") for t in FELT_TESTS)
+    assert felt_test("tap").name == "Finger tap"
+    with pytest.raises(KeyError):
+        felt_test("horoscope")
