@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.widgets.parts import keeps_keys
 
 
 class JobStrip(QWidget):
@@ -85,6 +86,9 @@ class JobStrip(QWidget):
         k = distance.index(min(distance))
         if distance[k] < 90 and self._open[k]:
             self.chosen.emit(k)
+
+    def event(self, event: QEvent) -> bool:
+        return keeps_keys(event, Qt.Key.Key_Left, Qt.Key.Key_Right) or super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -43,6 +43,14 @@ class Row(QFrame):
             self.chosen.emit(self.key)
         else:
             super().keyPressEvent(event)
+
+
+def keeps_keys(event: QEvent, *keys: Qt.Key) -> bool:
+    """Whether a focused widget wants a key for itself that the window would take for a shortcut; then it is told so."""
+    if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() in keys:
+        event.accept()
+        return True
+    return False
 
 
 def scroll_column() -> tuple[QScrollArea, QVBoxLayout]:

@@ -25,6 +25,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.widgets.parts import keeps_keys
 from dolcezza.core.base.units import clock, show
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
@@ -228,6 +229,8 @@ class Ribbon(QWidget):
             super().keyPressEvent(event)
 
     def event(self, event: QEvent) -> bool:
+        if keeps_keys(event, Qt.Key.Key_Left, Qt.Key.Key_Right):
+            return True
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             stroke = self.stroke_at(QPointF(event.pos()))
             QToolTip.showText(event.globalPos(), self._words(stroke) if stroke else "", self)

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QHelpEvent, QKeyEvent, QMouseEvent, QPa
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.widgets.parts import keeps_keys
 from dolcezza.core.arm.staircase import Stair, Staircase
 from dolcezza.core.base.units import show
 
@@ -132,6 +133,8 @@ class StaircasePlot(QWidget):
             super().keyPressEvent(event)
 
     def event(self, event: QEvent) -> bool:
+        if keeps_keys(event, Qt.Key.Key_Left, Qt.Key.Key_Right):
+            return True
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             k = self._stair_at(event.pos().x())
             if k is not None and self._stairs is not None:

@@ -71,6 +71,7 @@ class MainWindow(QMainWindow):
         self._connect()
         self._make_menus()
         self.go_to_step(STUDENTS)
+        self.studio.undo.changed = self._refresh_undo
 
     # putting together
 

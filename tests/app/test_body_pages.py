@@ -1,0 +1,151 @@
+"""Arm and hand in the real window: steps lead to frames, joints are dragged, answers are kept, pictures are looked at."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtWidgets import QApplication
+
+from conftest import TRUTH
+from dolcezza.app.windows.main_window import ARM, HAND
+from dolcezza.services.body_model import stop
+
+HANDS = TRUTH / "hands"
+
+
+@pytest.fixture
+def at_arm(opened, qtbot):
+    opened.go_to_step(ARM)
+    opened.selection.go_to(2.0)
+    qtbot.waitUntil(lambda: opened.arm.canvas.has_image and abs(opened.arm._shown_s - 2.0) < 0.05, timeout=5000)
+    return opened
+
+
+def test_the_staircase_and_the_signs_lead_to_their_frames(at_arm, qtbot):
+    view, strokes = at_arm.arm, at_arm.selection.analysis.strokes
+    assert "Elbow staircase" in view.stairs_head.text()
+    assert len(view.stairs._stairs.stairs) == len({s.string for s in strokes})
+    step = view.stairs._step(1).center().toPoint()
+    qtbot.mouseClick(view.stairs, Qt.MouseButton.LeftButton, pos=step)
+    assert at_arm.selection.stroke.string == view.stairs._stairs.stairs[1].string
+    first = at_arm.selection.moment_s
+    qtbot.mouseClick(view.stairs, Qt.MouseButton.LeftButton, pos=step)
+    assert at_arm.selection.moment_s != first, "clicked again: the next stroke on that string"
+    view.stairs.setFocus()
+    qtbot.keyClick(view.stairs, Qt.Key.Key_Left)
+    qtbot.keyClick(view.stairs, Qt.Key.Key_Return)
+    assert at_arm.selection.stroke.string == view.stairs._stairs.stairs[0].string
+    assert "Signs of tension" in view.signs_head.text() and "never a diagnosis" in view.signs_note.text()
+
+
+def test_who_moves_the_bow_by_third_and_by_speed(at_arm, qtbot):
+    view = at_arm.arm
+    assert [name for name, _ in view.shares._rows] == ["frog", "middle", "tip"]
+    assert "elbow" in view.shares.accessibleDescription()
+    qtbot.mouseClick(view.by_speed, Qt.MouseButton.LeftButton)
+    assert [name for name, _ in view.shares._rows] == ["slow", "medium", "fast"]
+
+
+def joint_at(window, name: str) -> QPointF:
+    series = window.selection.analysis.series
+    k = int(np.argmin(np.abs(series.t - window.arm._shown_s)))
+    return QPointF(float(series[f"{name}_x_px"][k]), float(series[f"{name}_y_px"][k]))
+
+
+def test_a_joint_is_dragged_kept_undone_and_let_go(at_arm, qtbot):
+    view, canvas = at_arm.arm, at_arm.arm.canvas
+    start = joint_at(at_arm, "elbow")
+    to_screen = canvas.to_screen()
+    a, b = (to_screen.map(p).toPoint() for p in (start, start + QPointF(-40, 30)))
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=a)
+    qtbot.mouseMove(canvas, b)
+    canvas.dragged.emit(canvas.to_picture(QPointF(b)))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=b)
+    [moment] = at_arm.pins.session.base.arm
+    assert moment.elbow == pytest.approx((start.x() - 40, start.y() + 30), abs=2.0)
+    assert "Set by hand here: elbow" in view.set_note.text()
+    assert at_arm.menus.actions["undo"].text() == "Undo: elbow set"
+    at_arm.undo()
+    assert at_arm.pins.session.base.arm == ()
+    at_arm.redo()
+    qtbot.mouseClick(view.let_go, Qt.MouseButton.LeftButton)
+    assert at_arm.pins.session.base.arm == ()
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=QPoint(60, 60))
+    assert at_arm.pins.session.base.arm == (), "far from every joint nothing is dragged"
+
+
+def test_the_moment_at_ease_is_marked_and_kept(at_arm, qtbot):
+    qtbot.mouseClick(at_arm.arm.ease, Qt.MouseButton.LeftButton)
+    assert at_arm.pins.session.base.relaxed_s == pytest.approx(2.0, abs=0.05)
+    assert "At ease at 2.0 s" in at_arm.arm.set_note.text()
+    at_arm._keep_pins()
+    assert at_arm.studio.fit(at_arm.selection.take).relaxed_s == pytest.approx(2.0, abs=0.05)
+
+
+def test_what_was_felt_is_kept_with_its_date(at_arm):
+    combo = at_arm.arm.felt_boxes["thumb_tug"]
+    combo.setCurrentText("yes")
+    combo.activated.emit(combo.currentIndex())
+    student = at_arm.selection.take.student_id
+    assert [(a.test, a.answer) for a in at_arm.studio.store.hands.felt(student)] == [("thumb_tug", "yes")]
+    assert "Last said on" in at_arm.arm.felt_note.text()
+
+
+def test_keys_play_and_step_on_the_arm_page(at_arm, qtbot):
+    at_arm.activateWindow()
+    qtbot.waitUntil(at_arm.isActiveWindow)
+    before = at_arm.selection.moment_s
+    qtbot.keyClick(at_arm, Qt.Key.Key_N)
+    assert at_arm.selection.moment_s > before
+    qtbot.keyClick(at_arm, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
+    assert at_arm.pages.currentIndex() == HAND
+
+
+def look(window, qtbot, role: str, name: str) -> None:
+    with qtbot.waitSignal(window.body.jobs.done, timeout=60_000):
+        window.body.look_at(role, HANDS / name)
+
+
+def test_pictures_of_the_hand_are_told_answered_and_compared(opened, qtbot):
+    opened.go_to_step(HAND)
+    view = opened.hand
+    assert "No picture of the hand yet" in view.head.text()
+    look(opened, qtbot, "frog", "dev-hand-04.jpg")
+    assert "At the frog" in view.head.text() and view.canvas.has_image
+    assert "Open a picture at the frog" in view.change_words.text()
+    look(opened, qtbot, "tip", "dev-hand-03.jpg")
+    assert view.change_head.text() == "From frog to tip"
+    assert "→" in view.change_words.text()
+    combo = view.shapes["thumb"]
+    combo.setCurrentText("round")
+    combo.activated.emit(combo.currentIndex())
+    student = opened.selection.take.student_id
+    assert opened.studio.store.hands.stills(student)[0].answered.thumb == "round"
+    assert opened.menus.actions["undo"].text() == "Undo: answer"
+    opened.undo()
+    assert opened.studio.store.hands.stills(student)[0].answers == {}
+    qtbot.mouseClick(view.forget_button, Qt.MouseButton.LeftButton)
+    assert [s.role for s in opened.studio.store.hands.stills(student)] == ["frog"]
+
+
+def test_a_file_that_is_no_picture_is_said(opened, qtbot, tmp_path):
+    (tmp_path / "letter.jpg").write_text("dear teacher")
+    opened.go_to_step(HAND)
+    with qtbot.waitSignal(opened.body.jobs.failed, timeout=60_000):
+        opened.body.look_at("hold", tmp_path / "letter.jpg")
+    assert "not a picture that can be read" in opened.notice.words.text()
+
+
+def test_without_a_measured_arm_the_page_says_what_to_do(window, ids):
+    window.open_take(ids["dev-straight"])
+    window.go_to_step(ARM)
+    assert window.arm.stairs_note.text() == "Measure the take first."
+    for widget in (window.arm.stairs, window.arm.shares):
+        assert not widget.grab().isNull()
+    QApplication.processEvents()
+
+
+def teardown_module():
+    stop()
