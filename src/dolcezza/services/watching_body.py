@@ -16,7 +16,7 @@ from dolcezza.services.body_model import BodyModel
 
 Array = np.ndarray
 
-LOOKS_PER_S = 3.5
+LOOKS_PER_S = 3.0
 MOST_LOOKS = 700
 """A long take is looked at less often."""
 LONGEST_PX = 512

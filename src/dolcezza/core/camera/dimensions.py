@@ -38,9 +38,16 @@ def refine_dimensions(
     if any("nut_bass" in m or "nut_treble" in m for m in moments):
         names.append("string_length")
 
+    try:
+        # the table's own pose is near all the others
+        near = [f.camera for f in fit_moments(InstrumentModel(spec), moments, size=size, focal=focal)]
+    except PinError:
+        return {}
+
     def chi2(shares: Array) -> float:
         lengths = {n: getattr(spec, n) * (1 + s) for n, s in zip(names, shares, strict=True)}
-        return sum(f.chi2 for f in fit_moments(InstrumentModel(spec.with_measured(**lengths)), moments, size=size, focal=focal))
+        fits = fit_moments(InstrumentModel(spec.with_measured(**lengths)), moments, size=size, focal=focal, near=near)
+        return sum(f.chi2 for f in fits)
 
     try:
         change, covariance = _parabola(chi2, len(names), np.array([PRIOR_SD[n] for n in names]))
