@@ -12,8 +12,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QEventLoop, QTimer
 
 from dolcezza.app.main import make_app
-from dolcezza.app.windows.main_window import PINS, STUDENTS, TAKE, MainWindow
+from dolcezza.app.windows.main_window import ARM, HAND, PINS, STUDENTS, TAKE, MainWindow
 from dolcezza.services import demo
+from dolcezza.services.body_model import stop
 from dolcezza.services.studio import Studio
 
 
@@ -58,6 +59,16 @@ def main() -> None:
         window.other_theme()
         shoot(window, folder, "strokes-dark")
         window.other_theme()
+        window.go_to_step(HAND)
+        stills = Path(__file__).parents[1] / "tests" / "takes" / "hands"
+        for role, name in (("relaxed", "dev-hand-03.jpg"), ("frog", "dev-hand-13.jpg"), ("tip", "dev-hand-02.jpg")):
+            loop = QEventLoop()
+            window.body.jobs.done.connect(loop.quit)
+            window.body.jobs.failed.connect(loop.quit)
+            window.body.look_at(role, stills / name)
+            loop.exec()
+        window.notice.hide()
+        shoot(window, folder, "hand")
         window.go_to_step(PINS)
         shoot(window, folder, "pins")
         window.go_to_step(TAKE)
@@ -67,7 +78,13 @@ def main() -> None:
         window.open_take(ids["dev-cello"])
         measured(window)
         shoot(window, folder, "strokes-cello")
+        window.open_take(ids["dev-tense"])
+        measured(window)
+        window.go_to_step(ARM)
+        window.selection.go_to(3.2)
+        shoot(window, folder, "arm")
         window.close()
+    stop()
 
 
 if __name__ == "__main__":

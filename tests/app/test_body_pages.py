@@ -138,6 +138,19 @@ def test_a_file_that_is_no_picture_is_said(opened, qtbot, tmp_path):
     assert "not a picture that can be read" in opened.notice.words.text()
 
 
+def test_a_copied_profile_becomes_the_student_s_and_is_a_file(opened):
+    student = opened.selection.take.student_id
+    opened.body.copy_profile("Franco-Belgian, calm")
+    assert opened.studio.store.student(student).profile == "Franco-Belgian, calm"
+    assert (opened.studio.folder / "profiles" / "franco-belgian_calm.json").exists()
+    assert "Edit" in opened.notice.words.text()
+    assert opened.studio.profile_of(opened.selection.take, opened.fit).name == "Franco-Belgian, calm"
+    opened.body.copy_profile("Russian")
+    assert "cannot be the name" in opened.notice.words.text()
+    opened.studio.undo.undo()
+    assert opened.studio.store.student(student).profile != "Franco-Belgian, calm"
+
+
 def test_without_a_measured_arm_the_page_says_what_to_do(window, ids):
     window.open_take(ids["dev-straight"])
     window.go_to_step(ARM)

@@ -46,6 +46,24 @@ def test_analyse_writes_the_four_files(tmp_path):
     assert json.loads((tmp_path / "out" / "summary.json").read_text())["dolcezza"] == dolcezza.__version__
 
 
+def test_the_arm_is_in_the_files_and_stills_are_told(tmp_path):
+    video = demo_video("demo-a3")
+    run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out")
+    body = json.loads((tmp_path / "out" / "arm.json").read_text())
+    assert [s["string"] for s in body["stairs"]["stairs"]] == ["A", "D"]
+    assert body["tension"]["amount"] == "few" and body["posture"]["clock"]["unit"] == "o'clock"
+    hands = README.parent / "tests" / "takes" / "hands"
+    done = run("hold", hands / "dev-hand-00.jpg", hands / "dev-hand-03.jpg", "--out", tmp_path / "hands")
+    assert done.returncode == 0, done.stderr
+    assert "2 of 2 hands told" in done.stdout
+    with (tmp_path / "hands" / "hold.csv").open() as handle:
+        assert [r["image"] for r in csv.DictReader(handle)] == ["dev-hand-00.jpg", "dev-hand-03.jpg"]
+    (tmp_path / "note.png").write_text("no picture")
+    wrong = run("hold", tmp_path / "note.png", "--out", tmp_path / "hands")
+    assert wrong.returncode == 2 and "not a picture that can be read" in wrong.stderr
+    assert "Traceback" not in wrong.stderr
+
+
 @pytest.mark.parametrize(
     ("take", "fit", "words"),
     [

@@ -27,7 +27,7 @@ from dolcezza.services.demo import demo_video
 from dolcezza.services.fitfile import ArmPoints, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write_holds
 from dolcezza.services.pinning import PinSession
-from dolcezza.services.profiles import ProfileShelf
+from dolcezza.services.profiles import ProfileShelf, named_profile
 from dolcezza.storage.body_json import body_from_json, body_to_json
 
 HANDS = TRUTH / "hands"
@@ -219,6 +219,9 @@ def test_a_teacher_copies_edits_and_uses_a_profile(tmp_path, studio):
     assert any("broken.json is not used" in f for f in shelf.faults)
     with pytest.raises(InstrumentError, match="Choose one of"):
         shelf.get("half")
+    assert named_profile(str(path)).name == "Cello, my way" and named_profile("Cello").name == "Cello"
+    with pytest.raises(InstrumentError, match="cannot be read"):
+        named_profile(str(tmp_path / "gone.json"))
     mine = studio.shelf.copy("Franco-Belgian", "Mine")
     student = studio.add_student("Ottoline Vey", "violin 4/4", profile_name="Mine")
     assert student.profile == "Mine" and mine.parent == studio.folder / "profiles"

@@ -5,15 +5,15 @@ from __future__ import annotations
 import argparse
 import sys
 
-from dolcezza.core.findings.profiles import profile
 from dolcezza.services.analysis import TakeAnalysis, analyse
 from dolcezza.services.fitfile import read_fit
+from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis
 
 
 def run_analyse(options: argparse.Namespace) -> int:
     """Measure one take and write its files. Raises DolcezzaError for bad input."""
-    work = analyse(options.take, read_fit(options.fit), profile=profile(options.profile) if options.profile else None)
+    work = analyse(options.take, read_fit(options.fit), profile=named_profile(options.profile) if options.profile else None)
     show = not options.quiet and sys.stderr.isatty()
     while True:
         try:

@@ -7,8 +7,19 @@ import re
 from pathlib import Path
 
 from dolcezza.core.base.errors import InstrumentError
-from dolcezza.core.findings.profiles import PROFILES, Profile, profile_from_dict, ready_texts
+from dolcezza.core.findings.profiles import PROFILES, Profile, profile, profile_from_dict, ready_texts
 from dolcezza.storage.files import write_whole
+
+
+def named_profile(name: str) -> Profile:
+    """A ready-made profile by name, or one from a file. Raises InstrumentError."""
+    path = Path(name)
+    if path.suffix != ".json":
+        return profile(name)
+    try:
+        return profile_from_dict(json.loads(path.read_text(encoding="utf-8")))
+    except (OSError, UnicodeDecodeError, json.JSONDecodeError) as error:
+        raise InstrumentError(f"The profile {path.name} cannot be read.", "It is a JSON file; compare it with a ready-made one.") from error
 
 
 class ProfileShelf:

@@ -188,6 +188,13 @@ class Studio:
         words = {"accepted": "finding accepted", "dismissed": "finding dismissed", "open": "finding reopened"}
         self.undo.push(Step(words[verdict], back, again))
 
+    def use_profile(self, student_id: int, name: str) -> None:
+        """Measure a student against another profile from now on; can be undone. Raises InstrumentError."""
+        self.shelf.get(name)
+        old = self.store.student(student_id).profile
+        self.store.set_profile(student_id, name)
+        self._push("other profile", lambda: self.store.set_profile(student_id, old), lambda: self.store.set_profile(student_id, name))
+
     # hands
 
     def keep_hand(self, student_id: int, role: str, path: Path, still: HoldStill, *, taken_on: date | None = None) -> HandStill:

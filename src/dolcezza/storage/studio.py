@@ -72,6 +72,11 @@ class StudioStore:
         with self._db.atomic() as session:
             return _student(_get(session, StudentRow, student_id, "student"))
 
+    def set_profile(self, student_id: int, profile: str) -> None:
+        """Note which profile counts for a student. Raises StudioError."""
+        with self._db.atomic() as session:
+            _get(session, StudentRow, student_id, "student").profile = profile
+
     def delete_student(self, student_id: int) -> None:
         """Remove a student with all takes and everything measured. Videos stay where they are."""
         with self._db.atomic() as session:

@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.widgets.parts import HANDS, Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.findings.profiles import PROFILES
 from dolcezza.core.instrument.catalog import CATALOG, instrument
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Student, TakeStatus
@@ -101,7 +100,7 @@ class StudentsView(QWidget):
     def _fill_profiles(self, name: str) -> None:
         family = instrument(name).family
         self.profile.clear()
-        self.profile.addItems([p.name for p in PROFILES.values() if family in p.families])
+        self.profile.addItems([p.name for p in self._studio.shelf.all().values() if family in p.families])
 
     def _add(self) -> None:
         try:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.views.arm import ArmView
@@ -91,6 +91,33 @@ class BodyDesk(QObject):
         if self._student is not None:
             self._studio.say_felt(self._student, test, answer)
             self._arm.show_felt(self._studio.store.hands.felt(self._student))
+
+    def ask_profile_copy(self) -> None:
+        """Ask for the name of a copy of the student's profile."""
+        student = self._student
+        if student is None:
+            self._notice.say("Choose a student first; the profile is that student's.")
+            return
+        now = self._studio.store.student(student).profile
+        name, sure = QInputDialog.getText(self._window, "Copy the profile", f"Name of the copy of “{now}”:", text=f"{now}, my way")
+        if sure:
+            self.copy_profile(name)
+
+    def copy_profile(self, name: str) -> None:
+        """Copy the student's profile under another name and use the copy; its file is edited with any text editor."""
+        student = self._student
+        if student is None:
+            return
+        try:
+            path = self._studio.shelf.copy(self._studio.store.student(student).profile, name)
+            self._studio.use_profile(student, name.strip())
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.reload()
+        self._notice.say(
+            f"“{name.strip()}” is this student's profile now. Edit {path} with any text editor, then measure again.", calm=True
+        )
 
     # pictures of the hand
 

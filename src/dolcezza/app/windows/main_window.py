@@ -129,6 +129,7 @@ class MainWindow(QMainWindow):
     def _make_menus(self) -> None:
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
         does |= {"open": self._ask_video, "measure": self.measure, "quit": self._quit, "undo": self.undo, "redo": self.redo}
+        does |= {"copy_profile": self.body.ask_profile_copy}
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
         does |= {"theme": self.other_theme, "keys": self._show_keys}
         self.menus = Menus(self, does)

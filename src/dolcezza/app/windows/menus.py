@@ -11,7 +11,16 @@ Entry = tuple[str, str, str]
 """Name, words, keys (several separated by ", ")."""
 
 MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
-    ("&Take", (("open", "Open a video…", "Ctrl+O"), ("measure", "Measure", "Ctrl+M"), None, ("quit", "Quit", "Ctrl+Q"))),
+    (
+        "&Take",
+        (
+            ("open", "Open a video…", "Ctrl+O"),
+            ("measure", "Measure", "Ctrl+M"),
+            ("copy_profile", "Copy the profile…", ""),
+            None,
+            ("quit", "Quit", "Ctrl+Q"),
+        ),
+    ),
     ("&Edit", (("undo", "Undo", "Ctrl+Z"), ("redo", "Redo", "Ctrl+Shift+Z, Ctrl+Y"))),
     (
         "&View",

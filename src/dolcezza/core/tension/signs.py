@@ -22,8 +22,10 @@ QUIET_SHARE = 0.25
 TIMES_OWN = 2.0
 """A stroke this many times beyond the player's own quiet strokes shows the sign, even below the profile's reference."""
 FEWEST_STROKES = 3
-LEAST_RANGE_POSITION = 0.4
-"""Wrist and elbow are judged on strokes that use at least so much of the bow."""
+LEAST_RANGE_POSITION = 0.6
+"""Wrist and elbow are judged on strokes that use at least so much of the bow: near the frog alone the elbow hardly opens."""
+OWN_COUNTS = ("shaking bow", "bouncing stick")
+"""Signs for which the player's own quiet strokes count besides the reference."""
 BALANCE = (0.2, 0.5)
 """Where about the bow's balance point lies (share of the hair from the frog; from memory): bouncing gathers there."""
 
@@ -48,7 +50,7 @@ REFERENCES: dict[str, Reference] = {
         Reference("jerky speed (jerk)", -11.0, "", False, "a smooth reach lies at -5.3, quiet strokes of takes measured so far above -9.6"),
         Reference("wrist that does not move", 6.0, "deg", False, "common practice, no source: the wrist gives some ten degrees in a bow"),
         Reference("frozen elbow", 25.0, "deg", False, "a whole bow opens the elbow by 60 degrees and more; common practice, no source"),
-        Reference("raised shoulder", 0.06, "of shoulder width", True, "common practice, no source: a rise that is seen from the front"),
+        Reference("raised shoulder", 0.08, "of shoulder width", True, "common practice, no source: a rise that is seen from the front"),
     )
 }
 HAND_SIGNS = ("straight thumb", "locked little finger", "same hand at frog and head", "fingers squeezed or stretched")
@@ -145,7 +147,7 @@ def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke]
     value = float(np.median(got))
     sd = float(max(1.4826 * np.median(np.abs(got - value)), 1e-9) / np.sqrt(len(got)))
     beyond = {k for k, v in known.items() if sign * (v - reference.limit) > 0}
-    if reference.above and own > 0:
+    if reference.name in OWN_COUNTS and own > 0:
         # far beyond the player's own quiet strokes shows too, if it comes near the reference
         beyond |= {k for k, v in known.items() if v > TIMES_OWN * own and v > 0.6 * reference.limit}
     members = [s for s in strokes if s.number in beyond]
