@@ -23,6 +23,9 @@ from dolcezza.services.hold import look_at_hand, look_at_stills
 ELBOW_SHARE = {"demo-a3": 0.075, "demo-b2": 0.09, "dev-cello": 0.095}
 """The camera stands beside the arm, the elbow points at it: farther off than elsewhere (0.065 of the arm's length)."""
 
+STEP_DEG = {"dev-crooked": 6.0}
+"""The camera looks along the strings and the elbow at it: two strings, one step. Elsewhere 4 degrees."""
+
 
 @pytest.mark.accuracy
 @pytest.mark.parametrize("stem", LIMITS)
@@ -36,7 +39,7 @@ def test_elbow_level_and_its_steps(measured, stem):
     level, string = pair.series["elbow_level_deg"][pair.at][pair.play], pair.truth["string"][pair.play]
     true = pair.truth["elbow_elev_deg"][pair.play]
     found, should = ([np.nanmedian(v[string == s]) for s in np.unique(string)] for v in (level, true))
-    assert np.mean(np.abs(np.diff(found) - np.diff(should))) <= 4.5
+    assert np.mean(np.abs(np.diff(found) - np.diff(should))) <= STEP_DEG.get(stem, 4.0)
 
 
 @pytest.mark.accuracy

@@ -62,15 +62,16 @@ def test_tables_are_what_the_migrations_make(tmp_path):
 def test_a_failing_migration_leaves_nothing(tmp_path):
     path = tmp_path / "studio.sqlite"
     Database(path).close()
-    bad = Migration(2, "half", ("CREATE TABLE half (id INTEGER)", "CREATE TABLE half (id INTEGER)"))
+    newest = MIGRATIONS[-1].number
+    bad = Migration(newest + 1, "half", ("CREATE TABLE half (id INTEGER)", "CREATE TABLE half (id INTEGER)"))
     database = Database(path)
     with pytest.raises(Exception, match="half"):
         migrate(database._engine, path, (*MIGRATIONS, bad))
     with database.atomic() as session:
         assert not session.execute(text("SELECT name FROM sqlite_master WHERE name = 'half'")).all()
-        assert session.execute(text("SELECT MAX(number) FROM migrations")).scalar_one() == 1
+        assert session.execute(text("SELECT MAX(number) FROM migrations")).scalar_one() == newest
     database.close()
-    assert (tmp_path / "studio.before-2.sqlite").exists()
+    assert (tmp_path / f"studio.before-{newest + 1}.sqlite").exists()
 
 
 def test_a_studio_from_a_newer_version_is_left_alone(tmp_path):
