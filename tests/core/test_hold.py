@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS, felt_test
-from dolcezza.core.hold.figures import JOINTS, Hold, Shape, changes, describe, same_hand, to_the_stick
+from dolcezza.core.hold.figures import JOINTS, Hold, Shape, changes, describe, hand_signs, same_hand, to_the_stick
 from dolcezza.core.hold.fit import DRAWN_STRAIGHTER, fit_hand, hand_size
 from dolcezza.core.hold.skeleton import ANGLES, COUNT, KNUCKLES, PHALANGES, hand_points
 
@@ -140,6 +142,25 @@ def test_what_changed_from_frog_to_tip():
     assert same_hand(frog, tip) is False
     assert same_hand(frog, frog) is True
     assert same_hand(hold(thumb_mcp=40.0), tip) is None, "one joint is too little to tell"
+
+
+def shown(signs) -> dict[str, bool | None]:
+    return {s.name: s.shown for s in signs}
+
+
+def test_signs_of_tension_in_the_hand_are_told_or_not_told_but_never_guessed():
+    gaps = {"index-middle": 0.9, "middle-ring": 0.4, "ring-little": 0.5}
+    soft = replace(hold(thumb_mcp=40.0, little_pip=60.0, index_pip=50.0, middle_pip=50.0, ring_pip=50.0), gaps=gaps)
+    stiff = replace(soft, thumb=Shape.STRAIGHT, little=Shape.STRAIGHT, gaps={**gaps, "index-middle": 2.0})
+    unclear = replace(soft, thumb=Shape.UNCLEAR, little=Shape.UNCLEAR)
+    assert set(shown(hand_signs(None, None, None)).values()) == {None}
+    assert set(shown(hand_signs(unclear, None, None)).values()) == {None}
+    free = shown(hand_signs(soft, replace(soft, joints={**soft.joints, "little_pip": (10.0, 8.0)}), soft))
+    assert set(free.values()) == {False}
+    held = hand_signs(stiff, stiff, soft)
+    assert set(shown(held).values()) == {True}
+    assert "1.1 finger widths wider" in held[-1].reason
+    assert shown(hand_signs(None, None, None, other=stiff))["locked little finger"] is True
 
 
 def test_fingers_against_the_stick_by_hand():

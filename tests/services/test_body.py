@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import csv
 import json
+from concurrent.futures import Future
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import replace
 from datetime import date
 
+import av
 import cv2
 import numpy as np
 import pytest
@@ -19,7 +22,9 @@ from dolcezza.core.findings.body import body_findings
 from dolcezza.core.findings.profiles import PROFILES, Profile, profile_from_dict, ready_texts
 from dolcezza.core.hold.figures import JOINTS
 from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.still import read_still
+from dolcezza.core.media.video import Frame, read_frames
 from dolcezza.services import watching_body
 from dolcezza.services.analysis import analyse
 from dolcezza.services.body_model import BodyModel
@@ -29,6 +34,7 @@ from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write
 from dolcezza.services.pinning import PinSession
 from dolcezza.services.profiles import ProfileShelf, named_profile
 from dolcezza.storage.body_json import body_from_json, body_to_json
+from tests_support import camera_at
 
 HANDS = TRUTH / "hands"
 
@@ -89,7 +95,89 @@ def test_models_run_in_one_process_and_know_an_empty_room():
     assert models.hands(np.full((240, 320, 3), 130, np.uint8)).result() == []
 
 
+def test_a_close_up_video_is_told_frame_by_frame(film, tmp_path):
+    path = film("close-up.mp4", frames=45, size=(320, 240))
+    stills = finish(look_at_stills([path]))
+    assert [s.image for s in stills] == ["close-up.mp4@0.23s", "close-up.mp4@0.73s", "close-up.mp4@1.23s"]
+    assert all(s.hold is None and "No hand was found" in s.notes[0] for s in stills)
+
+
 # takes
+
+
+class Answers:
+    """Stands in for the models' process: always the same body points, or a process that has died."""
+
+    def __init__(self, answer) -> None:
+        self.answer = answer
+
+    def warm(self, *what: str) -> None:
+        pass
+
+    def body(self, image, *, anew: bool = False):
+        future: Future = Future()
+        if isinstance(self.answer, Exception):
+            future.set_exception(self.answer)
+        else:
+            future.set_result(self.answer)
+        return future
+
+
+def watch_with(answer):
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -15, 30)
+    watch = watching_body.BodyWatch(model, 2.0, Answers(answer))
+    for k in range(60):
+        watch.look(Frame(k, k / 30, np.full((720, 1280), 120, np.uint8)), camera)
+    return watch, camera
+
+
+def test_somebody_else_in_the_picture_is_not_the_player():
+    stranger = np.zeros((33, 3))
+    watch, _ = watch_with(stranger)
+    seen, notes = watch.seen()
+    assert len(seen) == 6, "three looks a second"
+    assert not seen.found.any()
+    assert "Somebody else is in the picture" in notes[0]
+
+
+def test_the_player_is_the_one_whose_shoulder_is_at_the_instrument():
+    watch, camera = watch_with(None)
+    x0, y0, scale = watch._asked[0][1]
+    shoulder = camera.project(watch._person.shoulder[None])[0]
+    player = np.zeros((33, 3))
+    player[12, :2] = (shoulder - [x0, y0]) * scale
+    again, _ = watch_with(player)
+    seen, notes = again.seen()
+    assert seen.found.all() and notes == []
+    assert np.allclose(seen.points[:, 12], shoulder, atol=0.5), "points come back in pixels of the whole picture"
+
+
+def test_a_process_that_has_died_is_one_note():
+    watch, _ = watch_with(BrokenProcessPool("gone"))
+    seen, notes = watch.seen()
+    assert len(seen) == 0 and len(notes) == 1 and "could not run" in notes[0]
+
+
+def test_a_mirrored_take_has_the_same_arm_on_the_other_side(measured, tmp_path):
+    """The picture turned left for right, the pins with it: the same levels, the joints mirrored."""
+    plain, source = measured("demo-a3"), demo_video("demo-a3")
+    path = tmp_path / "mirrored.mp4"
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream("libx264", rate=30)
+        stream.width, stream.height, stream.pix_fmt, stream.options = 1280, 720, "yuv420p", {"crf": "16", "preset": "ultrafast"}
+        for frame in read_frames(source, grey=False):
+            out.mux(stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(frame.image[:, ::-1]), format="rgb24")))
+        out.mux(stream.encode(None))
+    fit = measured.fit("demo-a3")
+    pins = tuple(replace(m, points={k: (1280 - x, y) for k, (x, y) in m.points.items()}) for m in fit.pins)
+    got = finish(analyse(path, replace(fit, pins=pins, mirrored=True)))
+    n = min(len(got.series), len(plain.series))
+    off = np.abs(got.series["elbow_level_deg"][:n] - plain.series["elbow_level_deg"][:n])
+    assert np.nanmedian(off) < 4.0
+    elbow = 1280 - got.series["elbow_x_px"][:n]
+    assert np.nanmedian(np.abs(elbow - plain.series["elbow_x_px"][:n])) < 15.0
+    assert np.nanmedian(np.abs(got.series["bow_angle_deg"][:n] - plain.series["bow_angle_deg"][:n])) < 1.0
 
 
 def take_without_arm(measured, monkeypatch, seen, stem="demo-a2"):

@@ -26,7 +26,7 @@ def parser() -> argparse.ArgumentParser:
     analyse.add_argument("--profile", help="profile whose limits count: a name or a JSON file (default: the usual one)")
     analyse.add_argument("--quiet", action="store_true", help="no progress line")
     hold = commands.add_parser("hold", help="tell the bow hold from stills of the hand")
-    hold.add_argument("images", type=Path, nargs="+", metavar="IMAGE", help="picture files of the bow hand")
+    hold.add_argument("images", type=Path, nargs="+", metavar="IMAGE", help="pictures of the bow hand, or close-up videos")
     hold.add_argument("--out", type=Path, required=True, help="folder for hold.csv")
     hold.add_argument("--left-handed", action="store_true", help="the player bows with the left hand")
     demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")

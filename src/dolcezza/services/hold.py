@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterator
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -14,12 +15,17 @@ import numpy as np
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, Hold, describe
 from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size
+from dolcezza.core.media.probe import probe
 from dolcezza.core.media.still import read_still
+from dolcezza.core.media.video import FrameStore
 from dolcezza.services.body_model import BodyModel
 from dolcezza.storage.files import write_whole
 
 Array = np.ndarray
 
+VIDEO_SUFFIXES = (".mp4", ".mov", ".m4v", ".mkv", ".webm", ".avi", ".3gp")
+FRAMES_PER_S, MOST_FRAMES = 2.0, 120
+"""How many frames of a close-up are looked at, and at most."""
 LONGEST_PX = 1280
 TURNS_DEG = (0.0, 15.0, -15.0)
 SMALL_HAND = 0.1
@@ -107,14 +113,36 @@ def _grouped(looks: list[list[Array]]) -> list[list[Array]]:
 
 
 def look_at_stills(paths: list[Path], *, right: bool = True) -> Work[list[HoldStill]]:
-    """Look at stills one after the other. Raises MediaError for a file that is no picture, before anything is written."""
+    """Look at stills and close-up videos one after the other.
+
+    Of a video two frames a second are looked at, named by their time. Raises MediaError for a file that is neither, before
+    anything is written.
+    """
     out = []
     models = BodyModel()
     models.warm("hands")
-    for k, path in enumerate(paths):
+    for k, path in enumerate(Path(p) for p in paths):
         yield Progress("looking at hands", k, len(paths))
-        out.append(look_at_hand(read_still(path), Path(path).name, right=right, models=models))
+        if path.suffix.lower() not in VIDEO_SUFFIXES:
+            out.append(look_at_hand(read_still(path), path.name, right=right, models=models))
+            continue
+        for t_s, image in _frames(path):
+            yield Progress("looking at hands", k, len(paths))
+            out.append(look_at_hand(image, f"{path.name}@{t_s:.2f}s", right=right, models=models))
     return out
+
+
+def _frames(path: Path) -> Iterator[tuple[float, Array]]:
+    """Frames of a close-up at even distances, with their times."""
+    duration = probe(path).duration_s
+    apart = max(1 / FRAMES_PER_S, duration / MOST_FRAMES)
+    store = FrameStore(path)
+    try:
+        for t_s in np.arange(0.5 * apart, max(duration, apart), apart):
+            frame = store.at(float(t_s))
+            yield frame.t_s, frame.image
+    finally:
+        store.close()
 
 
 def hold_csv(stills: list[HoldStill]) -> str:

@@ -10,11 +10,11 @@ from PySide6.QtGui import QImage, QImageReader, QPainter
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.widgets.overlays_body import paint_hand
-from dolcezza.app.widgets.parts import Row, choice, empty, label, scroll_column
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import show
 from dolcezza.core.findings.profiles import Profile
-from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, same_hand
+from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, hand_signs, same_hand
 from dolcezza.storage.records import HandStill
 
 ROLE_WORDS = {"hold": "Bow hold", "frog": "At the frog", "tip": "At the tip", "relaxed": "Relaxed hand"}
@@ -23,6 +23,7 @@ FIRST = (
     "Open a picture of the bow hand: alone, as large as the picture, from the back of the hand. "
     "A photo of the hanging hand is its own baseline."
 )
+CAUTION = "Signs, never a diagnosis. At any pain stop."
 TWO_WANTED = "Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side."
 
 
@@ -104,6 +105,15 @@ class HandView(QWidget):
         inner.addWidget(self.change_head)
         inner.addWidget(self.change_words)
         column.addWidget(card)
+        card = QFrame()
+        card.setObjectName("card")
+        inner = QVBoxLayout(card)
+        inner.setContentsMargins(13, 8, 13, 9)
+        self.signs = QVBoxLayout()
+        inner.addWidget(label("Signs of tension in the hand", "heading"))
+        inner.addLayout(self.signs)
+        inner.addWidget(faint(CAUTION))
+        column.addWidget(card)
         self.list = QVBoxLayout()
         self.list.setSpacing(6)
         column.addLayout(self.list)
@@ -113,6 +123,7 @@ class HandView(QWidget):
     def show_stills(self, stills: list[HandStill], profile: Profile | None, chosen: int | None = None) -> None:
         """All stills of the student, newest first, and the profile they are set beside."""
         self._stills, self._profile = stills, profile
+        self._show_signs()
         empty(self.list)
         for k, still in enumerate(stills):
             hold = still.answered
@@ -121,6 +132,19 @@ class HandView(QWidget):
             row.chosen.connect(self.choose)
             self.list.addWidget(row)
         self.choose(chosen if chosen is not None and chosen < len(stills) else 0 if stills else None)
+
+    def _show_signs(self) -> None:
+        """Each sign that the newest pictures show, do not show, or cannot tell."""
+        newest: dict[str, Hold] = {}
+        for still in self._stills:
+            if (hold := still.answered) is not None:
+                newest.setdefault(still.role, hold)
+        found = hand_signs(newest.get("frog"), newest.get("tip"), newest.get("relaxed"), newest.get("hold"))
+        marks = {True: "●", False: "○", None: "?"}
+        empty(self.signs)
+        for sign in found:
+            said = f"cannot be told; {sign.reason}" if sign.shown is None else sign.reason
+            self.signs.addWidget(label(f"{marks[sign.shown]}  {sign.name.capitalize()}: {said}"))
 
     def choose(self, place: int | None) -> None:
         """Show one still."""

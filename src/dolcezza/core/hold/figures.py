@@ -148,3 +148,57 @@ def to_the_stick(fit: HandFit, points_px: Array, stick_px: Array) -> dict[str, f
         float(crossing[0] + side[crossing[0]] / (side[crossing[0]] - side[crossing[0] + 1])) if len(crossing) else float("nan")
     )
     return out
+
+
+SQUEEZED_WIDTHS = 0.6
+"""A gap that differs from the relaxed hand's by more than this many finger widths is squeezed or stretched (common practice, no
+source: gaps as in the hanging hand)."""
+
+
+@dataclass(frozen=True)
+class HandSign:
+    """A sign of tension that a picture of the hand may show: ``shown`` None = cannot be told; ``reason`` what it rests on."""
+
+    name: str
+    shown: bool | None
+    reason: str
+
+
+def hand_signs(frog: Hold | None, tip: Hold | None, relaxed: Hold | None, other: Hold | None = None) -> list[HandSign]:
+    """Signs from the newest pictures at the frog, at the tip, of the relaxed hand, and any other hold. Signs, never a diagnosis."""
+    playing = [h for h in (frog, tip, other) if h is not None]
+    near = frog or other
+    out = [_shape_sign("straight thumb", [h.thumb for h in playing], "from all pictures with the bow")]
+    little = [near.little] if near is not None else []
+    out.append(
+        _shape_sign(
+            "locked little finger", little, "from the picture at the frog" if frog is not None else "it takes a picture at the frog"
+        )
+    )
+    same = same_hand(frog, tip) if frog is not None and tip is not None else None
+    out.append(
+        HandSign(
+            "same hand at frog and head",
+            same,
+            "pictures at frog and tip" if same is not None else "a picture at the frog and one at the tip",
+        )
+    )
+    gaps = []
+    if relaxed is not None and near is not None:
+        gaps = [near.gaps[g] - relaxed.gaps[g] for g in GAPS if np.isfinite(near.gaps.get(g, np.nan) - relaxed.gaps.get(g, np.nan))]
+    if not gaps:
+        out.append(HandSign("fingers squeezed or stretched", None, "it takes a picture of the relaxed hand and one with the bow"))
+    else:
+        worst = max(gaps, key=abs)
+        word = "wider" if worst > 0 else "narrower"
+        out.append(
+            HandSign(
+                "fingers squeezed or stretched", abs(worst) > SQUEEZED_WIDTHS, f"a gap {abs(worst):.1f} finger widths {word} than at ease"
+            )
+        )
+    return out
+
+
+def _shape_sign(name: str, shapes: list[Shape], where: str) -> HandSign:
+    told = [s for s in shapes if s != Shape.UNCLEAR]
+    return HandSign(name, all(s == Shape.STRAIGHT for s in told) if told else None, where)
