@@ -143,7 +143,7 @@ class HandView(QWidget):
         marks = {True: "●", False: "○", None: "?"}
         empty(self.signs)
         for sign in found:
-            said = f"cannot be told; {sign.reason}" if sign.shown is None else sign.reason
+            said = f"{'cannot be told' if sign.shown is None else 'yes' if sign.shown else 'no'}, {sign.reason}"
             self.signs.addWidget(label(f"{marks[sign.shown]}  {sign.name.capitalize()}: {said}"))
 
     def choose(self, place: int | None) -> None:

@@ -30,20 +30,18 @@ from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.body_desk import BodyDesk
+from dolcezza.app.windows.measure_desk import MeasureDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.workers.frame_feeder import Pictures
-from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.base.job import Progress
 from dolcezza.core.media.probe import TakeFile, probe
-from dolcezza.services.analysis import TakeAnalysis, analyse
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.pinning import PinSession
 from dolcezza.services.studio import SameVideo, Studio
 from dolcezza.services.undo import UndoStack
-from dolcezza.storage.records import Take
+from dolcezza.storage.records import StoredAnalysis
 
 STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand"]
 STUDENTS, TAKE, PINS, STROKES, ARM, HAND = range(6)
@@ -59,9 +57,7 @@ class MainWindow(QMainWindow):
         self.selection = Selection(self)
         self.file: TakeFile | None = None
         self.fit: Fit | None = None
-        self._measuring: tuple[Take, int] | None = None
         self.pictures = Pictures(self)
-        self.jobs = JobRunner(self)
         self.setWindowTitle("Dolcezza")
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
@@ -102,6 +98,8 @@ class MainWindow(QMainWindow):
         self.notice = NoticeStrip()
         down.addWidget(self.notice)
         self.setCentralWidget(centre)
+        self.measuring = MeasureDesk(self.studio, self.selection, self.pins, self.strokes, self.notice, self)
+        self.jobs = self.measuring.jobs
         self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
 
     def _connect(self) -> None:
@@ -116,15 +114,13 @@ class MainWindow(QMainWindow):
         self.pins.undo_changed.connect(self._refresh_undo)
         self.strokes.judged.connect(self.judge)
         self.strokes.measure_again.connect(self.measure)
-        self.strokes.cancel.connect(self.jobs.cancel)
         self.arm.measure_again.connect(self.measure)
         self.selection.moment_changed.connect(self.pictures.want)
         self.pictures.ready.connect(self._on_picture)
         self.pictures.failed.connect(self.show_fault)
-        self.jobs.progressed.connect(self._on_progress)
-        self.jobs.done.connect(self._on_measured)
-        self.jobs.failed.connect(self._on_failed)
-        self.jobs.cancelled.connect(self._on_cancelled)
+        self.measuring.started.connect(self._on_started)
+        self.measuring.measured.connect(self._on_measured)
+        self.measuring.pins_wrong.connect(self._go_pins)
 
     def _make_menus(self) -> None:
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
@@ -284,56 +280,18 @@ class MainWindow(QMainWindow):
 
     def measure(self) -> None:
         """Keep the pins and measure the take in the background."""
-        take, session = self.selection.take, self.pins.session
-        if take is None or session is None or self.jobs.running:
-            return
-        try:
-            fit = session.result()
-            fit_id = self.studio.save_fit(take, fit)
-            limits = self.studio.profile_of(take, fit)
-        except DolcezzaError as error:
-            self.show_fault(error)
-            self.go_to_step(PINS)
-            return
+        self.measuring.measure()
+
+    def _on_started(self, fit: Fit) -> None:
         self.fit = fit
-        self._measuring = (self.studio.store.take(take.id), fit_id)
-        self.jobs.start(lambda: analyse(take.path, fit, profile=limits))
-        self.strokes.show_progress(Progress("opening the video", 0, 1))
         self.go_to_step(STROKES)
 
-    def _on_progress(self, progress: Progress, left: float) -> None:
-        self.strokes.show_progress(progress, left)
-
-    def _on_measured(self, analysis: TakeAnalysis) -> None:
-        self.strokes.show_progress(None)
-        if self._measuring is None:
-            return
-        take, fit_id = self._measuring
-        self._measuring = None
-        try:
-            stored = self.studio.save_analysis(take, fit_id, analysis)
-        except DolcezzaError as error:
-            self.show_fault(error)
-            return
-        if self.selection.take is not None and self.selection.take.id == take.id:
-            self.selection.set_analysis(stored)
-            self._show_analysis()
-            if stored.findings:
-                self.strokes.open_finding(0)
-            else:
-                self.selection.step_stroke(1)
-        seconds = stored.summary.get("timings_s", {}).get("total", 0.0)
-        self.notice.say(f"Measured {len(stored.strokes)} strokes in {seconds:.0f} seconds.", calm=True)
-
-    def _on_failed(self, error: DolcezzaError) -> None:
-        self._measuring = None
-        self.strokes.show_progress(None)
-        self.show_fault(error)
-
-    def _on_cancelled(self) -> None:
-        self._measuring = None
-        self.strokes.show_progress(None)
-        self.notice.say("Measuring was stopped; the pins are kept.", calm=True)
+    def _on_measured(self, stored: StoredAnalysis) -> None:
+        self._show_analysis()
+        if stored.findings:
+            self.strokes.open_finding(0)
+        else:
+            self.selection.step_stroke(1)
 
     def judge(self, place: int, verdict: str) -> None:
         """The teacher's word on a finding."""
