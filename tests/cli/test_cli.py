@@ -64,6 +64,21 @@ def test_the_arm_is_in_the_files_and_stills_are_told(tmp_path):
     assert "Traceback" not in wrong.stderr
 
 
+def test_a_take_against_its_exercise(tmp_path):
+    video = demo_video("dev-straight")
+    base = ("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out", "--exercise")
+    done = run(*base, "recognise")
+    assert "Recognised: Two long on each string. 8 of 8 strokes as asked." in done.stdout
+    (tmp_path / "short.txt").write_text("exercise: Short\nG D A E: 2 middle\n")
+    done = run(*base, tmp_path / "short.txt")
+    assert "0 of 8 strokes as asked; 8 too long." in done.stdout
+    pairs = json.loads((tmp_path / "out" / "match.json").read_text())["pairs"]
+    assert [p["strokes"] for p in pairs] == [[k] for k in range(1, 9)]
+    (tmp_path / "wrong.txt").write_text("G: many")
+    wrong = run(*base, tmp_path / "wrong.txt")
+    assert wrong.returncode == 2 and "Line 1 of the exercise" in wrong.stderr
+
+
 @pytest.mark.parametrize(
     ("take", "fit", "words"),
     [

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import argparse
 import sys
+from pathlib import Path
 
 from dolcezza.services.analysis import TakeAnalysis, analyse
+from dolcezza.services.assignment import RECOGNISE, compare, read_exercise_file, write_match
 from dolcezza.services.fitfile import read_fit
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis
@@ -13,6 +15,9 @@ from dolcezza.services.results import write_analysis
 
 def run_analyse(options: argparse.Namespace) -> int:
     """Measure one take and write its files. Raises DolcezzaError for bad input."""
+    wanted = None
+    if options.exercise and options.exercise != RECOGNISE:
+        wanted = read_exercise_file(Path(options.exercise))
     work = analyse(options.take, read_fit(options.fit), profile=named_profile(options.profile) if options.profile else None)
     show = not options.quiet and sys.stderr.isatty()
     while True:
@@ -28,6 +33,11 @@ def run_analyse(options: argparse.Namespace) -> int:
     write_analysis(result, options.out)
     speed = float(result.series.t[-1]) / result.timings["total"]
     print(f"{len(result.strokes)} strokes, {len(result.findings)} findings, {speed:.1f} x real time: {options.out}")
+    if options.exercise:
+        found, said = compare(result, wanted)
+        if found is not None:
+            write_match(found, options.out)
+        print(said)
     for finding in result.findings:
         print(f"- {finding.sentence}{'' if finding.sure else ' (not sure)'}")
     for note in result.notes:

@@ -24,6 +24,7 @@ def parser() -> argparse.ArgumentParser:
     analyse.add_argument("--fit", type=Path, required=True, help="fit file: instrument and pins (JSON)")
     analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
     analyse.add_argument("--profile", help="profile whose limits count: a name or a JSON file (default: the usual one)")
+    analyse.add_argument("--exercise", help="what was to be played: a text file, or 'recognise'; writes match.json")
     analyse.add_argument("--quiet", action="store_true", help="no progress line")
     hold = commands.add_parser("hold", help="tell the bow hold from stills of the hand")
     hold.add_argument("images", type=Path, nargs="+", metavar="IMAGE", help="pictures of the bow hand, or close-up videos")

@@ -39,3 +39,7 @@ class InstrumentError(DolcezzaError):
 
 class StudioError(DolcezzaError):
     """The studio folder cannot be read or written."""
+
+
+class ExerciseError(DolcezzaError):
+    """An exercise that cannot be read or played."""

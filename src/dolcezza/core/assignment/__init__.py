@@ -1,0 +1,1 @@
+"""What was to be played, and what was played instead."""

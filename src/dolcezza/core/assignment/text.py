@@ -1,0 +1,118 @@
+"""Exercises as text that is typed and shared.
+
+```
+exercise: Long open strings      # everything after # is a remark
+tempo: 60                        # beats a minute
+start: frog                      # or tip
+repeat: 2
+G D: 8 whole x4                  # on G, then on D: eight whole bows of four beats
+A: 4 lower, 4 0.3-0.6 x0.5       # four in the lower half of one beat, four between two places of half a beat
+E: 2 whole x4 slur 4 , 1 upper lifted
+```
+
+A line of strokes names strings, then items: how many, which part of the bow, how many beats (one if left out), ``slur`` and the
+number of notes in the bow, and ``lifted`` or ``landing``.
+"""
+
+from __future__ import annotations
+
+import re
+
+from dolcezza.core.assignment.exercise import PARTS, TYPES, Exercise, Item, Line, part_name
+from dolcezza.core.base.errors import ExerciseError
+
+_ITEM = re.compile(
+    r"(?P<count>\d+)\s+(?P<part>[a-z]+|\d*\.?\d+\s*-\s*\d*\.?\d+)(?:\s+x(?P<beats>\d*\.?\d+))?(?:\s+slur\s+(?P<notes>\d+))?(?:\s+(?P<kind>[a-z]+))?"
+)
+_MOST = 2000
+
+
+def read_exercise(text: str) -> Exercise:
+    """Read an exercise. Raises ExerciseError with the number of the line and what is wrong in it."""
+    name, tempo, from_tip, repeats = "Exercise", 60.0, False, 1
+    lines: list[Line] = []
+    for number, raw in enumerate(text.splitlines(), 1):
+        line = raw.split("#", 1)[0].strip()
+        if not line:
+            continue
+        head, colon, rest = line.partition(":")
+        if not colon:
+            raise _wrong(number, "has no colon", "Write for example 'G D: 8 whole'.")
+        key, rest = head.strip().lower(), rest.strip()
+        if key == "exercise":
+            name = rest or name
+        elif key == "tempo":
+            tempo = _number(number, rest, 10.0, 400.0, "tempo")
+        elif key == "repeat":
+            repeats = int(_number(number, rest, 1, 100, "number of repeats"))
+        elif key == "start":
+            if rest.lower() not in ("frog", "tip"):
+                raise _wrong(number, f"starts at '{rest}'", "Start at frog or tip.")
+            from_tip = rest.lower() == "tip"
+        else:
+            strings = tuple(head.split())
+            if not strings or not all(re.fullmatch(r"[A-G]", s) for s in strings):
+                raise _wrong(number, f"names '{head.strip()}' as strings", "Strings are capital letters with blanks between: G D A E.")
+            lines.append(Line(strings, tuple(_item(number, part.strip()) for part in rest.split(","))))
+    made = Exercise(name, tuple(lines), tempo, from_tip, repeats)
+    if not lines:
+        raise ExerciseError("The exercise asks for no stroke.", "Add a line such as 'G D: 8 whole'.")
+    if len(made.strokes) > _MOST:
+        raise ExerciseError(f"The exercise asks for {len(made.strokes)} strokes.", f"Up to {_MOST} can be compared with a take.")
+    return made
+
+
+def _wrong(number: int, what: str, advice: str) -> ExerciseError:
+    return ExerciseError(f"Line {number} of the exercise {what}.", advice)
+
+
+def _number(number: int, text: str, low: float, high: float, what: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        raise _wrong(number, f"has '{text}' as {what}", f"It is a number from {low:g} to {high:g}.") from None
+    if not low <= value <= high:
+        raise _wrong(number, f"has {value:g} as {what}", f"It is a number from {low:g} to {high:g}.")
+    return value
+
+
+def _item(number: int, text: str) -> Item:
+    found = _ITEM.fullmatch(text)
+    if found is None:
+        raise _wrong(number, f"has '{text}'", "An item is for example '8 whole x4', '4 0.2-0.6' or '2 upper x2 slur 4'.")
+    part = found["part"]
+    if part in PARTS:
+        low, high = PARTS[part]
+    elif "-" in part:
+        low, high = (float(v) for v in part.split("-"))
+    else:
+        raise _wrong(number, f"has '{part}' as part of the bow", f"Parts: {', '.join(PARTS)}, or two places such as 0.2-0.6.")
+    if not 0.0 <= low < high <= 1.0:
+        raise _wrong(number, f"has the places {part}", "Places go from 0 at the frog to 1 at the head, the smaller first.")
+    count, notes = int(found["count"]), int(found["notes"] or 1)
+    if not 1 <= count <= 200 or not 1 <= notes <= 64:
+        raise _wrong(number, f"has '{text}'", "From 1 to 200 strokes, from 1 to 64 notes in a bow.")
+    kind = found["kind"] or ("slurred" if notes > 1 else "on")
+    if kind not in TYPES:
+        raise _wrong(number, f"has '{kind}' as stroke", f"Strokes: {', '.join(TYPES)}.")
+    beats = float(found["beats"] or 1.0)
+    if not 0.05 <= beats <= 64:
+        raise _wrong(number, f"has strokes of {beats:g} beats", "From a twentieth of a beat to 64 beats.")
+    return Item(count, low, high, beats, notes, kind)
+
+
+def write_exercise(exercise: Exercise) -> str:
+    """The exercise as text; reads back to an equal one."""
+    out = [f"exercise: {exercise.name}", f"tempo: {exercise.tempo:g}", f"start: {'tip' if exercise.from_tip else 'frog'}"]
+    if exercise.repeats != 1:
+        out.append(f"repeat: {exercise.repeats}")
+    for line in exercise.lines:
+        items = []
+        for i in line.items:
+            words = [str(i.count), part_name(i.low, i.high)]
+            words += [f"x{i.beats:g}"] if i.beats != 1.0 else []
+            words += [f"slur {i.notes}"] if i.notes > 1 else []
+            words += [i.kind] if i.kind not in ("on", "slurred") else []
+            items.append(" ".join(words))
+        out.append(f"{' '.join(line.strings)}: {', '.join(items)}")
+    return "\n".join(out) + "\n"
