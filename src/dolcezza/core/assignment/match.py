@@ -28,6 +28,8 @@ STOPPED_COST = 0.5
 """What stopping early adds to the cost a stroke, for the share of the exercise that was not reached."""
 SHORT_SHARE, LONG_SHARE = 0.75, 1.3
 """A stroke is short below, and long above, so much of the bow that was asked."""
+GOES_ON = 0.12
+"""A stroke goes on where the one before ended when it begins within this share of the bow."""
 PLACE_OFF = 0.15
 """A stroke lies in the wrong part when its middle is so far (share of the bow) off, and its length is right."""
 SURE_MARGIN = 0.15
@@ -129,8 +131,8 @@ def match(exercise: Exercise, strokes: Sequence[Stroke]) -> Match:
 
 
 def _together(a: _Played, b: _Played) -> _Played | None:
-    """Two strokes in one direction on one string as the one that they should have been."""
-    if a.string != b.string or a.down != b.down:
+    """Two strokes in one direction on one string, the second going on where the first ended, as the one they should have been."""
+    if a.string != b.string or a.down != b.down or abs(b.start - a.end) > GOES_ON:
         return None
     return _Played((*a.number, *b.number), a.string, a.down, a.start, b.end)
 
