@@ -67,6 +67,9 @@ def main() -> None:
             window.body.jobs.failed.connect(loop.quit)
             window.body.look_at(role, stills / name)
             loop.exec()
+        still = window.studio.store.hands.stills(window.selection.take.student_id)[0]
+        window.studio.answer_hand(still, {"stick": "392 451 955 350"})
+        window.body.reload(0)
         window.notice.hide()
         shoot(window, folder, "hand")
         window.go_to_step(PINS)

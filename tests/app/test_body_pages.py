@@ -130,6 +130,30 @@ def test_pictures_of_the_hand_are_told_answered_and_compared(opened, qtbot):
     assert [s.role for s in opened.studio.store.hands.stills(student)] == ["frog"]
 
 
+def test_the_stick_is_marked_on_the_picture(opened, qtbot):
+    opened.go_to_step(HAND)
+    view = opened.hand
+    look(opened, qtbot, "hold", "dev-hand-00.jpg")
+    student = opened.selection.take.student_id
+
+    def words() -> list[str]:
+        return [view.figures.itemAt(k).widget().text() for k in range(view.figures.count())]
+
+    assert "drag along the stick to mark it" in words()
+    a, b = (view.canvas.to_screen().map(QPointF(x, y)).toPoint() for x, y in ((430, 560), (720, 80)))
+    qtbot.mousePress(view.canvas, Qt.MouseButton.LeftButton, pos=a)
+    view.canvas.dragged.emit(view.canvas.to_picture(QPointF(b)))
+    qtbot.mouseRelease(view.canvas, Qt.MouseButton.LeftButton, pos=b)
+    assert opened.studio.store.hands.stills(student)[0].answers["stick"].split()[0].startswith("4")
+    assert "Index crosses the stick" in words()
+    combo = view.shapes["little"]
+    combo.setCurrentText("straight")
+    combo.activated.emit(combo.currentIndex())
+    assert set(opened.studio.store.hands.stills(student)[0].answers) == {"stick", "little"}
+    qtbot.mouseClick(view.canvas, Qt.MouseButton.LeftButton, pos=a)
+    assert len(opened.studio.store.hands.stills(student)[0].answers["stick"].split()) == 4, "a click marks no stick"
+
+
 def test_a_file_that_is_no_picture_is_said(opened, qtbot, tmp_path):
     (tmp_path / "letter.jpg").write_text("dear teacher")
     opened.go_to_step(HAND)

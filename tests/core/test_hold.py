@@ -9,7 +9,7 @@ import pytest
 
 from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS, felt_test
-from dolcezza.core.hold.figures import JOINTS, Hold, Shape, changes, describe, hand_signs, same_hand, to_the_stick
+from dolcezza.core.hold.figures import JOINTS, Hold, Shape, changes, describe, hand_signs, index_words, same_hand, to_the_stick
 from dolcezza.core.hold.fit import DRAWN_STRAIGHTER, fit_hand, hand_size
 from dolcezza.core.hold.skeleton import ANGLES, COUNT, KNUCKLES, PHALANGES, hand_points
 
@@ -168,11 +168,14 @@ def test_fingers_against_the_stick_by_hand():
     points[5], points[6], points[7], points[8] = [0, 0], [0, 40], [0, 60], [0, 75]
     points[9], points[10] = [30, 0], [50, 20]
     points[13], points[14], points[17], points[18] = [60, 0], [60, 30], [90, 0], [120, 0]
-    got = to_the_stick(fit_hand(seen(hand_points(angles())), size=SIZE), points, np.array([[-50.0, 40.0], [200.0, 40.0]]))
+    got = to_the_stick(points, np.array([[-50.0, 40.0], [200.0, 40.0]]))
     assert got["index_to_stick_deg"] == pytest.approx(90.0)
     assert got["middle_to_stick_deg"] == pytest.approx(45.0)
     assert got["little_to_stick_deg"] == pytest.approx(0.0)
-    assert got["index_place"] == pytest.approx(1.0), "the stick crosses at the middle joint"
+    assert got["index_place"] == pytest.approx(1.0)
+    assert index_words(got["index_place"]) == "at its middle joint", "index crosses the stick at or near it (common practice, no source)"
+    away = to_the_stick(points, np.array([[-50.0, 400.0], [200.0, 400.0]]))
+    assert index_words(away["index_place"]) == "does not cross it"
 
 
 def test_the_size_of_a_hand_does_not_mind_bent_fingers():

@@ -5,16 +5,19 @@ from __future__ import annotations
 import math
 from pathlib import Path
 
-from PySide6.QtCore import Signal
+import numpy as np
+from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QImageReader, QPainter
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.palette import ON_PICTURE
+from dolcezza.app.widgets.overlays import draw_line
 from dolcezza.app.widgets.overlays_body import paint_hand
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import show
 from dolcezza.core.findings.profiles import Profile
-from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, hand_signs, same_hand
+from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, hand_signs, index_words, same_hand, to_the_stick
 from dolcezza.storage.records import HandStill
 
 ROLE_WORDS = {"hold": "Bow hold", "frog": "At the frog", "tip": "At the tip", "relaxed": "Relaxed hand"}
@@ -23,6 +26,8 @@ FIRST = (
     "Open a picture of the bow hand: alone, as large as the picture, from the back of the hand. "
     "A photo of the hanging hand is its own baseline."
 )
+STICK, LEAST_STICK_PX = "stick", 40.0
+"""Name of the marked stick among the answers; a shorter drag marks none."""
 CAUTION = "Signs, never a diagnosis. At any pain stop."
 TWO_WANTED = "Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side."
 
@@ -47,6 +52,11 @@ class HandView(QWidget):
         self.canvas = VideoCanvas()
         self.canvas.empty_text = FIRST
         self.canvas.layers.append(self._paint)
+        self.canvas.setAccessibleDescription("Drag along the stick to mark it")
+        self.canvas.pressed.connect(self._stick_from)
+        self.canvas.dragged.connect(self._stick_to)
+        self.canvas.released.connect(self._stick_set)
+        self._stick: tuple[QPointF, QPointF] | None = None
         left.addWidget(self.canvas, 1)
         row = QHBoxLayout()
         self.open_buttons: dict[str, QPushButton] = {}
@@ -168,7 +178,7 @@ class HandView(QWidget):
         self.notes.setVisible(bool(self.notes.text()))
         for what, combo in self.shapes.items():
             combo.setCurrentText(still.answers.get(what, "as measured"))
-        self._fill(still.answered)
+        self._fill(still.answered, still)
         self._show_changes(still)
 
     @staticmethod
@@ -178,7 +188,7 @@ class HandView(QWidget):
         image = reader.read()
         return None if image.isNull() else image
 
-    def _fill(self, hold: Hold | None) -> None:
+    def _fill(self, hold: Hold | None, still: HandStill | None = None) -> None:
         while (item := self.figures.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
@@ -190,9 +200,41 @@ class HandView(QWidget):
         rows += [(f"Gap {name}", self._widths(value)) for name, value in hold.gaps.items()]
         ring = f"{hold.ring_open}" + (f", {self._widths(hold.ring)}" if math.isfinite(hold.ring) else "")
         rows.append(("Ring of thumb and middle finger", ring))
+        rows += self._stick_rows(still)
         for k, (name, text) in enumerate(rows):
             self.figures.addWidget(label(name), k, 0)
             self.figures.addWidget(label(text, "" if "tell" not in text else "faint"), k, 1)
+
+    @staticmethod
+    def _stick_rows(still: HandStill | None) -> list[tuple[str, str]]:
+        """Fingers against the stick, where the teacher has marked it."""
+        if still is None or still.points is None:
+            return []
+        if STICK not in still.answers:
+            return [("Fingers to the stick", "drag along the stick to mark it")]
+        ends = np.array([float(v) for v in still.answers[STICK].split()]).reshape(2, 2)
+        got = to_the_stick(np.array(still.points), ends)
+        fingers = ", ".join(show("joint", got[f"{f}_to_stick_deg"]) for f in ("index", "middle", "ring", "little"))
+        return [("Index crosses the stick", index_words(got["index_place"])), ("Fingers to the stick", fingers)]
+
+    def _stick_from(self, at: QPointF) -> None:
+        self._stick = (at, at)
+
+    def _stick_to(self, at: QPointF) -> None:
+        if self._stick is not None:
+            self._stick = (self._stick[0], at)
+            self.canvas.update()
+
+    def _stick_set(self, at: QPointF) -> None:
+        start, self._stick = self._stick, None
+        still = self._stills[self._place] if self._place is not None else None
+        if start is None or still is None or still.hold is None or self._place is None:
+            return
+        way = at - start[0]
+        if math.hypot(way.x(), way.y()) * self.canvas.to_screen().m11() < LEAST_STICK_PX:
+            return
+        ends = (start[0].x(), start[0].y(), at.x(), at.y())
+        self.answered.emit(self._place, {**still.answers, STICK: " ".join(f"{v:.1f}" for v in ends)})
 
     def _shape(self, what: str, hold: Hold) -> str:
         shape = hold.thumb if what == "thumb" else hold.little
@@ -235,12 +277,21 @@ class HandView(QWidget):
 
     def _paint(self, painter: QPainter, unit: float) -> None:
         still = self._stills[self._place] if self._place is not None and self._place < len(self._stills) else None
-        if still is not None and still.points is not None:
-            paint_hand(painter, still.points, unit)
+        if still is None or still.points is None:
+            return
+        paint_hand(painter, still.points, unit)
+        stick = [QPointF(p) for p in self._stick] if self._stick is not None else []
+        if not stick and STICK in still.answers:
+            x0, y0, x1, y1 = (float(v) for v in still.answers[STICK].split())
+            stick = [QPointF(x0, y0), QPointF(x1, y1)]
+        if stick:
+            draw_line(painter, stick, 2.4, ON_PICTURE["bow"], unit)
 
     def _answer(self) -> None:
         if self._place is not None:
             said = {what: combo.currentText() for what, combo in self.shapes.items() if combo.currentText() != "as measured"}
+            old = self._stills[self._place].answers
+            said |= {STICK: old[STICK]} if STICK in old else {}
             self.answered.emit(self._place, said)
 
     def _forget(self) -> None:

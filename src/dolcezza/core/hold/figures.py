@@ -131,7 +131,7 @@ def same_hand(before: Hold, after: Hold) -> bool | None:
     return not any(c.sure for c in told)
 
 
-def to_the_stick(fit: HandFit, points_px: Array, stick_px: Array) -> dict[str, float]:
+def to_the_stick(points_px: Array, stick_px: Array) -> dict[str, float]:
     """Angle of each finger to the stick, (2, 2) px of two points on it, degrees in the picture (90 = square to it), and where
     the stick crosses the index finger: ``index_place`` 0 = its root, 1 = its middle joint, 2 = its end joint, 3 = its tip."""
     line = stick_px[1] - stick_px[0]
@@ -197,6 +197,14 @@ def hand_signs(frog: Hold | None, tip: Hold | None, relaxed: Hold | None, other:
             )
         )
     return out
+
+
+INDEX_PLACES = ("at its root", "at its middle joint", "at its end joint", "at its tip")
+
+
+def index_words(place: float) -> str:
+    """Where the stick crosses the index finger, in words; ``place`` as ``index_place``."""
+    return "does not cross it" if not np.isfinite(place) else INDEX_PLACES[int(np.clip(round(place), 0, 3))]
 
 
 def _shape_sign(name: str, shapes: list[Shape], where: str) -> HandSign:
