@@ -147,8 +147,31 @@ def test_the_whole_arm_of_a_record_is_told_for_every_frame_with_a_bow():
     assert 0.7 < np.abs(whole).sum() / np.abs(way).sum() < 1.3
     assert 8.0 < got.posture["clock"].value < 12.5
     assert abs(got.posture["neck_deg"].value) < 4.0
+    upper, fore = arm[1] - arm[0], arm[2] - arm[1]
+    inner = np.degrees(np.arccos(-(upper * fore).sum(axis=1) / np.linalg.norm(upper, axis=1) / np.linalg.norm(fore, axis=1)))
+    assert np.median(np.abs(got.columns["forearm_angle_deg"] - inner)) < 8.0
+    own = np.einsum("nji,nj->ni", view.rotation, arm[1] - view.translation) - MODEL.string_point(1, np.full(n, 28.0))
+    lean = np.radians(MODEL.string_planes[1])
+    over = own @ np.array([0.0, -np.sin(lean), np.cos(lean)])
+    assert np.median(np.abs(got.columns["elbow_to_bow_plane_mm"] - over)) < 35.0
+    line = view.see(arm[0] + 50 * view.down) - view.see(arm[0])
+    line /= np.linalg.norm(line, axis=1, keepdims=True)
+    higher = -((view.see(arm[1]) - view.see(arm[0])) * line).sum(axis=1) / (PERSON.upper_arm * VIEW.focal / arm[0][:, 2])
+    assert np.median(np.abs(got.columns["elbow_height"] - higher)) < 0.15
+    ahead, right = view.rotation @ PERSON.ahead, np.cross(view.down, view.rotation @ PERSON.ahead)
+    swing = np.degrees(np.arctan2((upper * right).sum(axis=1), (upper * ahead).sum(axis=1)))
+    assert np.median(np.abs(got.columns["upper_arm_swing_deg"] - swing)) < 15.0
+    rare = BodySeen(seen.t_s[[0, 1, 2, 3, 4, 11]], seen.points[[0, 1, 2, 3, 4, 11]], seen.visible[:6])
+    gap = measure_arm(MODEL, series, poses, rare).columns["elbow_level_deg"]
+    assert np.isfinite(gap[:40]).all()
+    far = series_from(np.arange(n) / 10, place)
+    far.values.update({"inclination_deg": series["inclination_deg"], "frog_x_px": frog_px[:, 0], "frog_y_px": frog_px[:, 1]})
+    late = BodySeen(3 * rare.t_s, rare.points, rare.visible)
+    lost = measure_arm(MODEL, far, poses, late).columns["elbow_level_deg"]
+    assert np.isnan(lost[58:62]).all() and np.isfinite(lost[:40]).all(), "seconds from any look the arm is not told"
     nobody = BodySeen(seen.t_s, np.full_like(seen.points, np.nan), seen.visible)
     assert measure_arm(MODEL, series, poses, nobody) is None
+    assert measure_arm(MODEL, series, poses, nobody, [(1.0, {"elbow": np.array([300.0, 300.0])})]) is None
 
 
 def test_the_bow_says_which_arm_it_is():

@@ -344,7 +344,17 @@ def test_hands_and_answers_are_kept_undone_and_really_deleted(studio):
     studio.forget_hand(found)
     assert studio.store.hands.stills(student.id) == []
     studio.undo.undo()
-    assert len(studio.store.hands.stills(student.id)) == 1
+    assert studio.store.hands.stills(student.id) == [found], "it comes back as it was"
+    newer = studio.keep_hand(student.id, "tip", HANDS / "dev-hand-03.jpg", still, taken_on=date(2026, 5, 2))
+    studio.undo.undo()
+    studio.undo.redo()
+    studio.undo.undo()
+    assert studio.store.hands.stills(student.id) == [found], "kept, taken back, done again, taken back: nothing else is touched"
+    studio.undo.redo()
+    studio.forget_hand(found)
+    studio.undo.undo()
+    studio.undo.redo()
+    assert [s.id for s in studio.store.hands.stills(student.id)] == [newer.id], "the older picture is forgotten, not the newest"
     studio.say_felt(student.id, "arm_drop", "no", said_on=date(2026, 3, 2))
     studio.say_felt(student.id, "arm_drop", "yes", said_on=date(2026, 4, 2))
     assert [a.answer for a in studio.store.hands.felt(student.id)] == ["yes", "no"]

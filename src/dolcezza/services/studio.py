@@ -202,7 +202,7 @@ class Studio:
         points = None if still.points_px is None else np.round(still.points_px, 1).tolist()
         record = HandStill(student_id, role, taken_on or date.today(), Path(path).absolute(), points, still.hold, still.notes)
         kept = self.store.hands.add_still(record)
-        self._push("picture kept", lambda: self.store.hands.delete_still(kept.id), lambda: self.store.hands.add_still(record))
+        self._push("picture kept", lambda: self.store.hands.delete_still(kept.id), lambda: self.store.hands.add_still(kept))
         return kept
 
     def answer_hand(self, still: HandStill, answers: dict[str, str]) -> None:
@@ -215,7 +215,7 @@ class Studio:
         """Forget a still of the hand; the picture itself stays where it is. Can be undone."""
         hands = self.store.hands
         hands.delete_still(still.id)
-        self._push("picture forgotten", lambda: hands.add_still(still), lambda: hands.delete_still(hands.stills(still.student_id)[0].id))
+        self._push("picture forgotten", lambda: hands.add_still(still), lambda: hands.delete_still(still.id))
 
     def say_felt(self, student_id: int, test: str, answer: str, *, said_on: date | None = None) -> FeltAnswer:
         """What was felt at one of the small tests today."""

@@ -58,6 +58,8 @@ class BodyWatch:
         middle = camera.project((b.shoulder + 0.05 * b.stature * b.down)[None])[0]
         half = AROUND * b.stature * camera.focal / float(camera.tvec[2])
         h, w = shape
+        if not np.isfinite([*middle, half]).all():
+            return 0, 0, w, h
         x0, x1 = (int(np.clip(middle[0] + s * half, 0, w)) for s in (-1, 1))
         y0, y1 = (int(np.clip(middle[1] + s * half, 0, h)) for s in (-1, 1))
         return (x0, y0, x1, y1) if x1 - x0 > 60 and y1 - y0 > 60 else (0, 0, w, h)

@@ -28,13 +28,14 @@ class HandBook:
         self._db = database
 
     def add_still(self, still: HandStill) -> HandStill:
-        """Keep a still. Raises StudioError."""
+        """Keep a still; one that was kept before comes back under its own id. Raises StudioError."""
         if still.role not in ROLES:
             raise StudioError(f"'{still.role}' is not what a picture of a hand can be for.", f"One of: {', '.join(ROLES)}.")
         data = {"points": still.points, "notes": still.notes, "hold": None if still.hold is None else _hold_to_dict(still.hold)}
         with self._db.atomic() as session:
             row = HandRow(
-                student_id=still.student_id, role=still.role, taken_on=still.taken_on.isoformat(), path=str(still.path),
+                id=still.id or None, student_id=still.student_id, role=still.role, taken_on=still.taken_on.isoformat(),
+                path=str(still.path),
                 data=json.dumps(data), answers=json.dumps(still.answers),
             )  # fmt: skip
             session.add(row)

@@ -258,9 +258,7 @@ class HandView(QWidget):
         other = next((s for s in self._stills if s.role == other_role and s is not still and s.hold is not None), None)
         if still is None or still.hold is None or other is None or other.hold is None:
             self.change_head.setText("What changed")
-            self.change_words.setText(
-                "Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side."
-            )
+            self.change_words.setText(TWO_WANTED)
             return
         before, after = (still.hold, other.hold) if still.role == "frog" else (other.hold, still.hold)
         names = ("frog", "tip") if still.role in ("frog", "tip") else ("relaxed", ROLE_WORDS[still.role].lower())

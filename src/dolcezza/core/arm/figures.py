@@ -76,7 +76,8 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     own_down /= np.linalg.norm(own_down)
     whole = View(poses.rotation, poses.translation, poses.focal, poses.center, poses.rotation @ own_down)
     turn = np.interp(t, body.t_s, chain.turn)
-    near = np.abs(t[:, None] - body.t_s[None, :]).min(axis=1) if len(t) * len(body) < 4_000_000 else np.zeros(len(t))
+    after = np.clip(np.searchsorted(body.t_s, t), 1, len(body) - 1)
+    near = np.minimum(np.abs(t - body.t_s[after - 1]), np.abs(body.t_s[after] - t))
     told = known & (near <= LONGEST_UNSEEN_S)
     grip = _hand(model, params, string, whole)
     shoulder, elbow, wrist, _ = joints(whole, grip, chain.numbers, turn)
@@ -95,7 +96,7 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
 
 def _with_moments(seen: BodySeen, moments: list[float]) -> BodySeen:
     """The looks with one more at each of ``moments`` (s), its points between those of its neighbours."""
-    if not moments or len(seen) < 2:
+    if not moments or seen.found.sum() < 2:
         return seen
     times = np.unique(np.concatenate([seen.t_s, moments]))
     good = seen.found

@@ -14,7 +14,6 @@ import numpy as np
 Array = np.ndarray
 
 BODY_POINTS = 33
-HAND_POINTS = 21
 NOSE, EAR_LEFT, EAR_RIGHT = 0, 7, 8
 ARMS = {"right": (12, 14, 16), "left": (11, 13, 15)}
 """Shoulder, elbow and wrist of each arm."""

@@ -27,8 +27,3 @@ FELT_TESTS: tuple[FeltTest, ...] = (
     FeltTest("tap", "Finger tap", "Let each finger tap on the stick in turn.", "Do the others stay still and soft?", "yes"),
     FeltTest("ring", "Look through the ring", "Look from above through the ring of thumb and fingers.", "Is it round and open?", "yes"),
 )
-
-
-def felt_test(key: str) -> FeltTest:
-    """One test by its key. Raises KeyError."""
-    return {t.key: t for t in FELT_TESTS}[key]
