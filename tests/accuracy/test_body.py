@@ -34,6 +34,7 @@ def test_elbow_level_and_its_steps(measured, stem):
     off = pair.error("elbow_level_deg", "elbow_elev_deg")
     assert np.isfinite(off).mean() >= 0.97, "the arm is found on nearly every frame"
     assert np.nanmedian(np.abs(off)) <= 6.0
+    assert np.nanmedian(np.abs(pair.error("elbow_to_bow_plane_mm", "elbow_plane_mm"))) <= 60.0, "and on the right side of the bow"
     sd = pair.series["elbow_level_sd_deg"][pair.at][pair.play]
     assert np.nanmean(np.abs(off) <= 2 * sd) >= 0.93
     level, string = pair.series["elbow_level_deg"][pair.at][pair.play], pair.truth["string"][pair.play]

@@ -180,7 +180,9 @@ def _columns(
     level = upper_arm_level(shoulder, elbow, view.down)
     upper_px = chain.upper_arm * view.focal / shoulder[:, 2]
     height = -((seen["elbow"] - seen["shoulder"]) * _down_px(view, shoulder)).sum(axis=1) / upper_px
-    normal = grip.axes[:, 2]
+    # the side that strings and bow face together: an elbow that hangs is below it on every instrument
+    normal = np.cross(grip.axes[:, 1], grip.axes[:, 0])
+    normal /= np.linalg.norm(normal, axis=1, keepdims=True)
     from_string = elbow - (np.einsum("nij,nj->ni", view.rotation, touch) + view.translation)
     fore = wrist - elbow
     palm = grip.frog + HAND * person.stature * (0.15 * grip.axes[:, 2] - 0.1 * grip.axes[:, 0]) - wrist
