@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -152,6 +153,61 @@ def test_the_stick_is_marked_on_the_picture(opened, qtbot):
     assert set(opened.studio.store.hands.stills(student)[0].answers) == {"stick", "little"}
     qtbot.mouseClick(view.canvas, Qt.MouseButton.LeftButton, pos=a)
     assert len(opened.studio.store.hands.stills(student)[0].answers["stick"].split()) == 4, "a click marks no stick"
+
+
+def drag(canvas, qtbot, start: QPointF, end: QPointF) -> None:
+    a, b = (canvas.to_screen().map(p).toPoint() for p in (start, end))
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=a)
+    canvas.dragged.emit(canvas.to_picture(QPointF(b)))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=b)
+
+
+def test_a_point_of_the_hand_is_dragged_told_again_and_undone(opened, qtbot):
+    opened.go_to_step(HAND)
+    view = opened.hand
+    look(opened, qtbot, "hold", "dev-hand-00.jpg")
+    student = opened.selection.take.student_id
+    [before] = opened.studio.store.hands.stills(student)
+    start = QPointF(*before.points[20])
+    with qtbot.waitSignal(opened.body.jobs.done, timeout=60_000):
+        drag(view.canvas, qtbot, start, start + QPointF(60, -50))
+    [after] = opened.studio.store.hands.stills(student)
+    assert after.by_hand == [20] and after.points[:20] == before.points[:20]
+    assert after.points[20] == pytest.approx([start.x() + 60, start.y() - 50], abs=2.0)
+    assert after.hold.joints != before.hold.joints, "the joints are told again"
+    assert "1 point set by hand" in view.notes.text()
+    opened.undo()
+    [back] = opened.studio.store.hands.stills(student)
+    assert back.points == before.points and back.by_hand == []
+
+
+def test_a_hand_that_was_not_found_is_set_by_hand(opened, qtbot, tmp_path):
+    path = tmp_path / "wall.png"
+    cv2.imwrite(str(path), np.full((600, 800, 3), 90, np.uint8))
+    opened.go_to_step(HAND)
+    view = opened.hand
+    with qtbot.waitSignal(opened.body.jobs.done, timeout=60_000):
+        opened.body.look_at("hold", path)
+    assert view.head.text().startswith("Bow hold") and view.lay_button.isVisibleTo(view)
+    with qtbot.waitSignal(opened.body.jobs.done, timeout=60_000):
+        qtbot.mouseClick(view.lay_button, Qt.MouseButton.LeftButton)
+    [still] = opened.studio.store.hands.stills(opened.selection.take.student_id)
+    assert len(still.points) == 21 and still.hold is not None and len(still.by_hand) == 21
+    assert not view.lay_button.isVisibleTo(view)
+
+
+def test_a_figure_of_the_posture_is_drawn_at_its_moment(at_arm, qtbot):
+    view = at_arm.arm
+    rows = [view.posture._box.itemAt(k).widget() for k in range(view.posture._box.count())]
+    assert len(rows) == len(view.posture.figures) >= 3
+    rows[0].setFocus()
+    qtbot.keyClick(rows[0], Qt.Key.Key_Return)
+    figure = view.posture.figures[view.posture.current]
+    qtbot.waitUntil(lambda: abs(view._shown_s - figure.t_s) < 0.05, timeout=5000)
+    drawn = view.canvas.grab().toImage()
+    view.posture.current = ""
+    view.canvas.update()
+    assert view.canvas.grab().toImage() != drawn
 
 
 def test_a_file_that_is_no_picture_is_said(opened, qtbot, tmp_path):

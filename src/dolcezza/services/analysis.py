@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import numpy as np
@@ -130,6 +130,8 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     body_seen = None
     if arm is not None:
         body_seen = body_report(own, strokes, arm, spec, profile, fit.relaxed_s)
+        posture = {n: f.as_filmed(file.width if fit.flip else None, scale=1.0 / reduced) for n, f in body_seen.posture.items()}
+        body_seen = replace(body_seen, posture=posture)
         findings = in_order([*findings, *body_findings(body_seen, own, strokes, spec, profile)])
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started

@@ -14,7 +14,7 @@ import numpy as np
 
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, Hold, describe
-from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size
+from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size, usual_hand
 from dolcezza.core.media.probe import probe
 from dolcezza.core.media.still import read_still
 from dolcezza.core.media.video import FrameStore
@@ -32,6 +32,8 @@ SMALL_HAND = 0.1
 """A hand smaller than this share of the picture is too far away for its joints."""
 SAME_HAND = 0.6
 """Points of two looks belong to one hand when their middles are nearer than this share of its size."""
+BY_HAND_WEIGHT = 2.0
+"""What a point set by hand weighs against one that the model has seen: it errs half as much."""
 NOBODY = (
     "No hand was found: nothing could be told. Film the bow hand alone, as large as the picture, in good light, without gloves, "
     "from the back of the hand."
@@ -62,17 +64,37 @@ def look_at_hand(image: Array, name: str, *, right: bool = True, models: BodyMod
     notes = []
     if len(found) > 1:
         notes.append(f"{len(found)} hands are in the picture: the largest is taken. Film the bow hand alone to be sure.")
-    points = max(found, key=hand_size)
-    if hand_size(points) < SMALL_HAND * max(w, h):
+    return _told(max(found, key=hand_size), name, (w, h), notes, right=right)
+
+
+def _told(points: Array, name: str, size: tuple[int, int], notes: list[str], *, right: bool, weight: Array | None = None) -> HoldStill:
+    """What points (21, 2) px of a hand tell."""
+    if hand_size(points) < SMALL_HAND * max(size):
         notes.append("The hand is small in the picture: film it closer.")
-    fit = fit_hand(points, size=(w, h), right=right)
+    fit = fit_hand(points, size=size, right=right, visible=weight)
     if not fit.is_hand:
         notes.append("The points do not lie as a hand's can: part of the hand is hidden. Film it again from the back of the hand.")
     hold = describe(fit, points)
     untold = [n for n in JOINTS if n not in hold.joints]
     if fit.is_hand and untold:
         notes.append(f"Cannot be told from here: {'; '.join(JOINT_WORDS[n] for n in untold)}.")
-    return HoldStill(name, (w, h), hold, fit, points, notes)
+    return HoldStill(name, size, hold, fit, points, notes)
+
+
+def tell_again(path: Path, points: Array, by_hand: list[int], *, right: bool = True) -> Work[list[HoldStill]]:
+    """The same picture with points (21, 2) px of which some were set ``by_hand``: those count more. Raises MediaError."""
+    yield Progress("looking at hands", 0, 1)
+    h, w = read_still(path).shape[:2]
+    weight = np.where(np.isin(np.arange(21), by_hand), BY_HAND_WEIGHT, 1.0)
+    return [_told(np.asarray(points, float), path.name, (w, h), [], right=right, weight=weight)]
+
+
+def hand_to_lay(path: Path, *, right: bool = True) -> Array:
+    """Points (21, 2) px of a usual hand in the middle of a picture, to be dragged to their places. Raises MediaError."""
+    h, w = read_still(path).shape[:2]
+    flat = usual_hand()[:, :2]
+    flat = (flat - flat.mean(axis=0)) * [1.0 if right else -1.0, 1.0]
+    return flat * (0.5 * min(w, h) / np.ptp(flat, axis=0).max()) + [0.5 * w, 0.5 * h]
 
 
 def _asked_often(image: Array, models: BodyModel) -> list[Array]:

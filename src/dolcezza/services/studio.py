@@ -211,6 +211,13 @@ class Studio:
         self.store.hands.answer(still.id, answers)
         self._push("answer", lambda: self.store.hands.answer(still.id, old), lambda: self.store.hands.answer(still.id, answers))
 
+    def mend_hand(self, still: HandStill, mended: HoldStill, by_hand: list[int]) -> None:
+        """Other points of a hand, some of them set ``by_hand``, and what they tell; can be undone."""
+        points = None if mended.points_px is None else np.round(mended.points_px, 1).tolist()
+        new = replace(still, points=points, hold=mended.hold, notes=mended.notes, by_hand=by_hand)
+        self.store.hands.replace_still(new)
+        self._push("point set", lambda: self.store.hands.replace_still(still), lambda: self.store.hands.replace_still(new))
+
     def forget_hand(self, still: HandStill) -> None:
         """Forget a still of the hand; the picture itself stays where it is. Can be undone."""
         hands = self.store.hands

@@ -48,7 +48,7 @@ def body_from_json(text: str) -> BodyReport:
             by_speed={k: _shares(v) for k, v in data["by_speed"].items()},
             tension=Tension(tuple(_sign(s) for s in data["tension"]["signs"]), tuple(data["tension"]["unknown"])),
             upper_arm_mm=data["upper_arm_mm"], forearm_mm=data["forearm_mm"], arm_seen=data["arm_seen"],
-            posture={k: PostureFigure(**v) for k, v in data.get("posture", {}).items()},
+            posture={k: _figure(v) for k, v in data.get("posture", {}).items()},
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise StudioError("What was measured of the arm is damaged.", "Measure the take again.") from error
@@ -56,6 +56,11 @@ def body_from_json(text: str) -> BodyReport:
 
 def _number(value: float | None) -> float:
     return math.nan if value is None else float(value)
+
+
+def _figure(data: dict[str, Any]) -> PostureFigure:
+    lines = tuple(((float(a[0]), float(a[1])), (float(b[0]), float(b[1]))) for a, b in data.get("lines", []))
+    return PostureFigure(**{**data, "t_s": _number(data.get("t_s")), "lines": lines})
 
 
 def _shares(data: dict[str, Any] | None) -> JointShares | None:

@@ -31,16 +31,23 @@ class HandBook:
         """Keep a still; one that was kept before comes back under its own id. Raises StudioError."""
         if still.role not in ROLES:
             raise StudioError(f"'{still.role}' is not what a picture of a hand can be for.", f"One of: {', '.join(ROLES)}.")
-        data = {"points": still.points, "notes": still.notes, "hold": None if still.hold is None else _hold_to_dict(still.hold)}
         with self._db.atomic() as session:
             row = HandRow(
                 id=still.id or None, student_id=still.student_id, role=still.role, taken_on=still.taken_on.isoformat(),
                 path=str(still.path),
-                data=json.dumps(data), answers=json.dumps(still.answers),
+                data=_data(still), answers=json.dumps(still.answers),
             )  # fmt: skip
             session.add(row)
             session.flush()
             return _still(row)
+
+    def replace_still(self, still: HandStill) -> None:
+        """Keep other points and figures of a still. Raises StudioError."""
+        with self._db.atomic() as session:
+            row = session.get(HandRow, still.id)
+            if row is None:
+                raise StudioError("This picture is no longer in the studio.", "Reload the list.")
+            row.data = _data(still)
 
     def stills(self, student_id: int) -> list[HandStill]:
         """Stills of a student, newest first."""
@@ -82,6 +89,11 @@ class HandBook:
             return [FeltAnswer(r.student_id, r.test, r.answer, date.fromisoformat(r.said_on), r.id) for r in rows]
 
 
+def _data(still: HandStill) -> str:
+    hold = None if still.hold is None else _hold_to_dict(still.hold)
+    return json.dumps({"points": still.points, "notes": still.notes, "hold": hold, "by_hand": still.by_hand})
+
+
 def _hold_to_dict(hold: Hold) -> dict[str, Any]:
     return {k: None if isinstance(v, float) and not math.isfinite(v) else v for k, v in asdict(hold).items()} | {
         "gaps": {k: v if math.isfinite(v) else None for k, v in hold.gaps.items()}
@@ -104,5 +116,5 @@ def _still(row: HandRow) -> HandStill:
     hold = None if data["hold"] is None else _hold_from_dict(data["hold"])
     return HandStill(
         row.student_id, row.role, date.fromisoformat(row.taken_on), Path(row.path), data["points"], hold, data["notes"],
-        json.loads(row.answers), row.id,
+        json.loads(row.answers), row.id, data.get("by_hand", []),
     )  # fmt: skip

@@ -95,7 +95,8 @@ class TakeStatus:
 @dataclass(frozen=True)
 class HandStill:
     """A still of a student's bow hand. ``role``: relaxed, frog, tip or hold; ``points`` (21, 2) px of the upright picture, None = no
-    hand found; ``hold`` what was told, without the teacher's ``answers``; the picture stays where it is."""
+    hand found; ``by_hand`` those set by the teacher; ``hold`` what was told, without the teacher's ``answers``; the picture stays
+    where it is."""
 
     student_id: int
     role: str
@@ -106,6 +107,7 @@ class HandStill:
     notes: list[str] = field(default_factory=list)
     answers: dict[str, str] = field(default_factory=dict)
     id: int = 0
+    by_hand: list[int] = field(default_factory=list)
 
     @property
     def answered(self) -> Hold | None:

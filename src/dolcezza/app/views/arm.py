@@ -12,8 +12,9 @@ from PySide6.QtWidgets import QButtonGroup, QComboBox, QFrame, QHBoxLayout, QPus
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.widgets.overlays import paint_bow
-from dolcezza.app.widgets.overlays_body import arm_points, paint_arm
+from dolcezza.app.widgets.overlays_body import arm_points, paint_arm, paint_posture
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.posture_list import PostureList
 from dolcezza.app.widgets.shares_plot import SharesPlot
 from dolcezza.app.widgets.staircase_plot import StaircasePlot
 from dolcezza.app.widgets.transport import Transport
@@ -26,6 +27,8 @@ from dolcezza.storage.records import FeltAnswer, StoredAnalysis
 
 GRAB_PX = 18.0
 SAME_FRAME_S = 0.02
+NEAR_POSTURE_S = 0.1
+"""How near to its moment a figure of the posture is drawn."""
 CAUTION = (
     "Signs, never a diagnosis: each has other causes too. A little tired is normal, pain is not: stop, and ask a doctor or "
     "physiotherapist who knows musicians."
@@ -33,10 +36,6 @@ CAUTION = (
 STAIR_WORDS = {
     "even": "The elbow rises evenly.", "flat": "The elbow hardly rises.", "broken": "The steps are unlike.",
     "reversed": "The steps go the other way.", "cannot tell": "Fewer than two strings were played.",
-}  # fmt: skip
-POSTURE_WORDS = {
-    "clock": "Instrument at", "neck_deg": "Neck against the floor", "head_tilt_deg": "Head tilted", "nose_to_scroll_deg": "Nose to scroll",
-    "endpin_offset": "Endpin beside the midline", "knee_over_hip": "Knees above the hips",
 }  # fmt: skip
 UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width", "": ""}
 
@@ -139,8 +138,9 @@ class ArmView(QWidget):
         self.sign_list.setSpacing(5)
         self.signs_note = faint(CAUTION)
         self._card(self.signs_head, inner, self.signs_note)
-        self.posture_words = label("")
-        self._card(label("Posture", "heading"), self.posture_words)
+        self.posture = PostureList()
+        self.posture.chosen.connect(lambda name: self._go(self.posture.figures[name].t_s))
+        self._card(label("Posture", "heading"), self.posture)
         rows: list[QWidget | QHBoxLayout] = [label("By feel", "heading"), faint("What no camera can tell. Gently; at any pain stop.")]
         self.felt_boxes: dict[str, QComboBox] = {}
         for test in FELT_TESTS:
@@ -183,7 +183,7 @@ class ArmView(QWidget):
         self._show_stairs(report)
         self._show_shares()
         self._show_signs(report)
-        self._show_posture(report, profile)
+        self.posture.show_figures(report.posture if report is not None else {}, profile)
         self.canvas.update()
 
     def _show_stairs(self, report: BodyReport | None) -> None:
@@ -224,20 +224,6 @@ class ArmView(QWidget):
             self.sign_list.addWidget(label(line))
         if report is not None and report.tension.unknown:
             self.sign_list.addWidget(faint(f"Cannot be told from this take: {', '.join(report.tension.unknown)}. Use stills of the hand."))
-
-    def _show_posture(self, report: BodyReport | None, profile: Profile | None) -> None:
-        """What is noted of the posture; set beside a band only where the profile has one."""
-        lines = []
-        for name, figure in (report.posture if report is not None else {}).items():
-            decimals = 1 if abs(figure.value) < 20 else 0
-            line = (
-                f"{POSTURE_WORDS[name]} {figure.value:.{decimals}f} ± {figure.sd:.{decimals}f}{UNITS.get(figure.unit, f' {figure.unit}')}"
-            )
-            band = profile.posture.get(name) if profile is not None else None
-            if band is not None and not band.holds(figure.value, figure.sd):
-                line += f"; {profile.name if profile else ''}: {band.low:g} to {band.high:g}"
-            lines.append(line.replace("-", "−"))
-        self.posture_words.setText("\n".join(lines) or "Measure the take first.")
 
     @staticmethod
     def _figure(sign: Sign) -> str:
@@ -323,6 +309,10 @@ class ArmView(QWidget):
         if self._grabbed is not None and self._dragged is not None:
             here[self._grabbed] = (self._dragged.x(), self._dragged.y())
         series = self._analysis.series
+        stands = self.posture.figures.get(self.posture.current)
+        if stands is not None and abs(stands.t_s - self._shown_s) < NEAR_POSTURE_S:
+            paint_posture(painter, stands, self.posture.said(stands), unit)
+            return
         paint_bow(painter, series, frame, unit, lines=True, angle=False, contact=False)
         paint_arm(painter, series, frame, unit, here, figures=self.figures.isChecked())
 

@@ -7,12 +7,10 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QPointF, Signal
-from PySide6.QtGui import QImage, QImageReader, QPainter
+from PySide6.QtGui import QImage, QImageReader
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.palette import ON_PICTURE
-from dolcezza.app.widgets.overlays import draw_line
-from dolcezza.app.widgets.overlays_body import paint_hand
+from dolcezza.app.widgets.hand_marks import HandMarks
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import show
@@ -26,18 +24,21 @@ FIRST = (
     "Open a picture of the bow hand: alone, as large as the picture, from the back of the hand. "
     "A photo of the hanging hand is its own baseline."
 )
-STICK, LEAST_STICK_PX = "stick", 40.0
-"""Name of the marked stick among the answers; a shorter drag marks none."""
+STICK = "stick"
+"""Name of the marked stick among the answers."""
 CAUTION = "Signs, never a diagnosis. At any pain stop."
 TWO_WANTED = "Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side."
 
 
 class HandView(QWidget):
-    """Emits ``picture_wanted(role)``, ``answered(place, answers)`` and ``forget(place)``."""
+    """Emits ``picture_wanted(role)``, ``answered(place, answers)``, ``forget(place)``, ``point_moved(place, which, (x, y))`` when a point
+    is set by hand, and ``points_wanted(place)`` when a hand that was not found is to be laid over the picture."""
 
     picture_wanted = Signal(str)
     answered = Signal(int, dict)
     forget = Signal(int)
+    point_moved = Signal(int, int, object)
+    points_wanted = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -51,12 +52,10 @@ class HandView(QWidget):
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
         self.canvas.empty_text = FIRST
-        self.canvas.layers.append(self._paint)
-        self.canvas.setAccessibleDescription("Drag along the stick to mark it")
-        self.canvas.pressed.connect(self._stick_from)
-        self.canvas.dragged.connect(self._stick_to)
-        self.canvas.released.connect(self._stick_set)
-        self._stick: tuple[QPointF, QPointF] | None = None
+        self.canvas.setAccessibleDescription("Drag a point of the hand to its place; drag along the stick to mark it")
+        self.marks = HandMarks(self.canvas)
+        self.marks.stick_set.connect(self._stick_set)
+        self.marks.point_set.connect(self._point_set)
         left.addWidget(self.canvas, 1)
         row = QHBoxLayout()
         self.open_buttons: dict[str, QPushButton] = {}
@@ -89,6 +88,10 @@ class HandView(QWidget):
         self.forget_button.clicked.connect(self._forget)
         top = QHBoxLayout()
         top.addWidget(self.head, 1)
+        self.lay_button = QPushButton("Set the points")
+        self.lay_button.setToolTip("Lay a hand over the picture, then drag its points to their places")
+        self.lay_button.clicked.connect(self._lay)
+        top.addWidget(self.lay_button)
         top.addWidget(self.forget_button)
         self.notes = label("", "problem")
         inner.addLayout(top)
@@ -161,6 +164,8 @@ class HandView(QWidget):
         self._place = place
         still = self._stills[place] if place is not None else None
         self.forget_button.setEnabled(still is not None)
+        self.lay_button.setVisible(still is not None and still.points is None)
+        self.marks.show_marks(*((still.points, still.by_hand, self._stick_of(still)) if still is not None else (None, (), ())))
         for combo in self.shapes.values():
             combo.setEnabled(still is not None and still.hold is not None)
         if still is None:
@@ -174,7 +179,8 @@ class HandView(QWidget):
         self.canvas.whole()
         self.head.setText(f"{ROLE_WORDS[still.role]}, {still.taken_on:%d %B %Y}")
         missing = [] if self.canvas.has_image else [f"The picture {still.path.name} is no longer where it was; its figures are kept."]
-        self.notes.setText(" ".join([*missing, *still.notes]))
+        mine = [f"{len(still.by_hand)} point{'s' if len(still.by_hand) > 1 else ''} set by hand."] if still.by_hand else []
+        self.notes.setText(" ".join([*missing, *still.notes, *mine]))
         self.notes.setVisible(bool(self.notes.text()))
         for what, combo in self.shapes.items():
             combo.setCurrentText(still.answers.get(what, "as measured"))
@@ -212,29 +218,27 @@ class HandView(QWidget):
             return []
         if STICK not in still.answers:
             return [("Fingers to the stick", "drag along the stick to mark it")]
-        ends = np.array([float(v) for v in still.answers[STICK].split()]).reshape(2, 2)
+        ends = np.array(HandView._stick_of(still)).reshape(2, 2)
         got = to_the_stick(np.array(still.points), ends)
         fingers = ", ".join(show("joint", got[f"{f}_to_stick_deg"]) for f in ("index", "middle", "ring", "little"))
         return [("Index crosses the stick", index_words(got["index_place"])), ("Fingers to the stick", fingers)]
 
-    def _stick_from(self, at: QPointF) -> None:
-        self._stick = (at, at)
+    def _stick_set(self, start: QPointF, end: QPointF) -> None:
+        if self._place is not None:
+            ends = (start.x(), start.y(), end.x(), end.y())
+            self.answered.emit(self._place, {**self._stills[self._place].answers, STICK: " ".join(f"{v:.1f}" for v in ends)})
 
-    def _stick_to(self, at: QPointF) -> None:
-        if self._stick is not None:
-            self._stick = (self._stick[0], at)
-            self.canvas.update()
+    def _point_set(self, which: int, at: QPointF) -> None:
+        if self._place is not None:
+            self.point_moved.emit(self._place, which, (at.x(), at.y()))
 
-    def _stick_set(self, at: QPointF) -> None:
-        start, self._stick = self._stick, None
-        still = self._stills[self._place] if self._place is not None else None
-        if start is None or still is None or still.hold is None or self._place is None:
-            return
-        way = at - start[0]
-        if math.hypot(way.x(), way.y()) * self.canvas.to_screen().m11() < LEAST_STICK_PX:
-            return
-        ends = (start[0].x(), start[0].y(), at.x(), at.y())
-        self.answered.emit(self._place, {**still.answers, STICK: " ".join(f"{v:.1f}" for v in ends)})
+    def _lay(self) -> None:
+        if self._place is not None:
+            self.points_wanted.emit(self._place)
+
+    @staticmethod
+    def _stick_of(still: HandStill) -> list[float]:
+        return [float(v) for v in still.answers.get(STICK, "").split()]
 
     def _shape(self, what: str, hold: Hold) -> str:
         shape = hold.thumb if what == "thumb" else hold.little
@@ -272,18 +276,6 @@ class HandView(QWidget):
         if still.role in ("frog", "tip") and wish is not None and wish.want == "stable":
             lines.append(f"{self._profile.name if self._profile else ''}: a stable hand is allowed for now.")
         self.change_words.setText("\n".join(lines))
-
-    def _paint(self, painter: QPainter, unit: float) -> None:
-        still = self._stills[self._place] if self._place is not None and self._place < len(self._stills) else None
-        if still is None or still.points is None:
-            return
-        paint_hand(painter, still.points, unit)
-        stick = [QPointF(p) for p in self._stick] if self._stick is not None else []
-        if not stick and STICK in still.answers:
-            x0, y0, x1, y1 = (float(v) for v in still.answers[STICK].split())
-            stick = [QPointF(x0, y0), QPointF(x1, y1)]
-        if stick:
-            draw_line(painter, stick, 2.4, ON_PICTURE["bow"], unit)
 
     def _answer(self) -> None:
         if self._place is not None:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 import numpy as np
-from PySide6.QtCore import QPointF
+from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from dolcezza.app.theme.palette import ON_PICTURE
 from dolcezza.app.widgets.overlays import draw_line, tag
+from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.base.units import show
 from dolcezza.core.bowing.series import BowSeries
 
@@ -51,12 +52,24 @@ def paint_arm(
         tag(painter, at["elbow"] + QPointF(-34, 40) * unit, text, unit)
 
 
-def paint_hand(painter: QPainter, points: Sequence[Sequence[float]], unit: float) -> None:
-    """The 21 points of a hand joined to fingers."""
+def paint_posture(painter: QPainter, figure: PostureFigure, said: str, unit: float) -> None:
+    """What a figure of the posture was told from: the thing measured solid, what it is measured against dashed, and its words."""
+    for k, (a, b) in enumerate(figure.lines):
+        draw_line(painter, [QPointF(*a), QPointF(*b)], 3.0, ON_PICTURE["bridge" if k == 0 else "bow"], unit, dashed=k > 0)
+    if figure.lines:
+        (x0, y0), (x1, y1) = figure.lines[0]
+        tag(painter, QPointF(0.5 * (x0 + x1), max(y0, y1)) + QPointF(-60, 34) * unit, said, unit)
+
+
+def paint_hand(painter: QPainter, points: Sequence[Sequence[float]], unit: float, by_hand: Collection[int] = ()) -> None:
+    """The 21 points of a hand joined to fingers; those set ``by_hand`` are larger and square."""
     at = [QPointF(float(x), float(y)) for x, y in np.asarray(points)]
     for chain in FINGER_CHAINS:
         draw_line(painter, [at[k] for k in chain], 2.2, ON_PICTURE["bridge"], unit)
     for k, point in enumerate(at):
         painter.setPen(QPen(QColor(ON_PICTURE["edge"]), 1.1 * unit))
-        painter.setBrush(QColor(ON_PICTURE["contact"] if k in (2, 18) else ON_PICTURE["bridge"]))
-        painter.drawEllipse(point, 4.6 * unit, 4.6 * unit)
+        painter.setBrush(QColor(ON_PICTURE["pin" if k in by_hand else "contact" if k in (2, 18) else "bridge"]))
+        if k in by_hand:
+            painter.drawRect(QRectF(point.x() - 5.2 * unit, point.y() - 5.2 * unit, 10.4 * unit, 10.4 * unit))
+        else:
+            painter.drawEllipse(point, 4.6 * unit, 4.6 * unit)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+import numpy as np
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
@@ -16,9 +17,10 @@ from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.services.hold import HoldStill, look_at_stills
+from dolcezza.services.hold import HoldStill, hand_to_lay, look_at_stills, tell_again
 from dolcezza.services.pinning import ARM_JOINTS, PinSession
 from dolcezza.services.studio import Studio
+from dolcezza.storage.records import HandStill
 
 PICTURE_FILTER = "Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (*)"
 
@@ -35,14 +37,17 @@ class BodyDesk(QObject):
         self._session, self._window = session, parent
         self.jobs = JobRunner(self)
         self._role, self._path = "hold", Path()
+        self._mending: tuple[HandStill, list[int]] | None = None
         arm.joint_set.connect(self._set_joint)
         arm.relaxed_here.connect(self._relaxed_here)
         arm.felt.connect(self._felt)
         hand.picture_wanted.connect(self._ask_picture)
         hand.answered.connect(self._answer)
         hand.forget.connect(self._forget)
+        hand.point_moved.connect(self._move_point)
+        hand.points_wanted.connect(self._lay_hand)
         self.jobs.done.connect(self._on_looked)
-        self.jobs.failed.connect(lambda error: self._notice.say(str(error)))
+        self.jobs.failed.connect(self._on_failed)
 
     @property
     def _student(self) -> int | None:
@@ -144,6 +149,9 @@ class BodyDesk(QObject):
         student = self._student
         if student is None or not stills:
             return
+        if self._mending is not None:
+            self._on_mended(stills[0])
+            return
         try:
             self._studio.keep_hand(student, self._role, self._path, stills[0])
         except DolcezzaError as error:
@@ -151,6 +159,57 @@ class BodyDesk(QObject):
             return
         self.reload(0)
         self._notice.say("The hand was told." if stills[0].hold is not None else stills[0].notes[0], calm=stills[0].hold is not None)
+
+    def _still(self, place: int) -> HandStill | None:
+        return None if self._student is None else self._studio.store.hands.stills(self._student)[place]
+
+    def _move_point(self, place: int, which: int, at: tuple[float, float]) -> None:
+        """A point set by hand: the hand is told again with it, in the background."""
+        still = self._still(place)
+        if still is None or still.points is None:
+            return
+        points = [list(p) for p in still.points]
+        points[which] = [round(v, 1) for v in at]
+        self._tell_again(still, points, sorted({*still.by_hand, which}))
+
+    def _lay_hand(self, place: int) -> None:
+        """A usual hand over a picture in which none was found."""
+        still = self._still(place)
+        if still is None:
+            return
+        try:
+            points = hand_to_lay(still.path, right=self._right(still))
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self._tell_again(still, points.tolist(), list(range(len(points))))
+        self._notice.say("Drag the points to their places; the figures count once they lie there.", calm=True)
+
+    def _right(self, still: HandStill) -> bool:
+        return self._studio.store.student(still.student_id).handed == "right"
+
+    def _tell_again(self, still: HandStill, points: list[list[float]], by_hand: list[int]) -> None:
+        if self.jobs.running:
+            self._notice.say("A picture is being looked at; one moment.", calm=True)
+            self.reload(self._place_of(still))
+            return
+        self._mending, right = (still, by_hand), self._right(still)
+        self.jobs.start(lambda: tell_again(still.path, np.array(points), by_hand, right=right))
+
+    def _on_mended(self, told: HoldStill) -> None:
+        assert self._mending is not None
+        (still, by_hand), self._mending = self._mending, None
+        self._studio.mend_hand(still, told, by_hand)
+        self.reload(self._place_of(still))
+
+    def _place_of(self, still: HandStill) -> int:
+        ids = [s.id for s in self._studio.store.hands.stills(still.student_id)]
+        return ids.index(still.id) if still.id in ids else 0
+
+    def _on_failed(self, error: Exception) -> None:
+        self._mending = None
+        self._notice.say(str(error))
+        self.reload()
 
     def _answer(self, place: int, answers: dict[str, str]) -> None:
         if self._student is not None:

@@ -5,12 +5,13 @@ The floor is taken to lie square to the trunk; which way the player faces comes 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from dolcezza.core.arm.chain import View
-from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, HIPS, NOSE, BodySeen, middle, other
+from dolcezza.core.arm.posture_lines import Line, OneMoment, posture_lines
+from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, HIPS, KNEES, NOSE, BodySeen, middle, other
 from dolcezza.core.body.proportions import Build
 from dolcezza.core.instrument.model import InstrumentModel
 
@@ -24,13 +25,24 @@ HEAD_HALF_BREADTH = 0.045
 
 @dataclass(frozen=True)
 class PostureFigure:
-    """One figure over the take: median ``value`` with ``sd``, in ``unit``, and what it means."""
+    """One figure over the take: median ``value`` with ``sd``, in ``unit``, and what it means. ``t_s``: the moment that is nearest to
+    the median; ``lines`` (px) what it was told from there: the thing measured, then what it is measured against."""
 
     name: str
     value: float
     sd: float
     unit: str
     meaning: str
+    t_s: float = float("nan")
+    lines: tuple[Line, ...] = ()
+
+    def as_filmed(self, width: int | None, *, scale: float = 1.0) -> PostureFigure:
+        """The same with its lines in the picture as it was filmed; ``width`` and ``scale`` as of a series."""
+
+        def back(point: tuple[float, float]) -> tuple[float, float]:
+            return (scale * point[0] if width is None else width - scale * point[0], scale * point[1])
+
+        return replace(self, lines=tuple((back(a), back(b)) for a, b in self.lines))
 
 
 OWN_SD = {"clock": 0.5, "neck_deg": 6.0, "head_tilt_deg": 12.0, "nose_to_scroll_deg": 15.0, "endpin_offset": 0.3, "knee_over_hip": 0.3}
@@ -65,7 +77,7 @@ def posture(
     if model.spec.family == "cello":
         button = view.see(view.place(model.landmarks["end_button"]))
         found["endpin_offset"] = ((button - middle(body, HIPS)) * outwards).sum(axis=1) / np.maximum(width, 1.0)
-        knees = 0.5 * (body.points[:, 25] + body.points[:, 26])
+        knees = 0.5 * (body.points[:, KNEES[0]] + body.points[:, KNEES[1]])
         found["knee_over_hip"] = -((knees - middle(body, HIPS)) * down_px).sum(axis=1) / np.maximum(width, 1.0)
     else:
         strings = view.rotation[:, :, 0] - np.einsum("mi,mi->m", view.rotation[:, :, 0], view.down)[:, None] * view.down
@@ -76,8 +88,15 @@ def posture(
     for name, values in found.items():
         known = values[np.isfinite(values)]
         if len(known):
-            spread = 1.4826 * float(np.median(np.abs(known - np.median(known))))
-            out[name] = PostureFigure(name, float(np.median(known)), float(np.hypot(spread, OWN_SD[name])), *MEANINGS[name])
+            value = float(np.median(known))
+            spread = 1.4826 * float(np.median(np.abs(known - value)))
+            k = int(np.nanargmin(np.abs(values - value)))
+            one = np.array([k])
+            still = BodySeen(body.t_s[one], body.points[one], body.visible[one])
+            lines = posture_lines(name, OneMoment(model, view.at(one), still, ahead[one], across_px[k], down_px[k]))
+            out[name] = PostureFigure(
+                name, value, float(np.hypot(spread, OWN_SD[name])), *MEANINGS[name], t_s=float(body.t_s[k]), lines=lines
+            )  # fmt: skip
     return out
 
 

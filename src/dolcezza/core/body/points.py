@@ -18,6 +18,7 @@ NOSE, EAR_LEFT, EAR_RIGHT = 0, 7, 8
 ARMS = {"right": (12, 14, 16), "left": (11, 13, 15)}
 """Shoulder, elbow and wrist of each arm."""
 HIPS = {"right": 24, "left": 23}
+KNEES = (25, 26)
 LEAST_VISIBLE = 0.3
 """Visibility below which a point was not seen."""
 

@@ -135,6 +135,11 @@ class _Problem:
         return ((rows - self.residual(q)) / step).T
 
 
+def usual_hand() -> Array:
+    """A right hand as it usually lies about a stick, seen from its back, (21, 3) mm, y down."""
+    return hand_points(_MEAN) * [-1.0, -1.0, 1.0]
+
+
 def _rotations(vectors: Array) -> Array:
     """Rotations (..., 3, 3) of Rodrigues vectors (..., 3)."""
     flat = vectors.reshape(-1, 3)

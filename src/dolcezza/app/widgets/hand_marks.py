@@ -1,0 +1,89 @@
+"""The marks on a picture of a hand: its 21 points, each to be dragged to its place, and the stick, marked by a drag along it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from PySide6.QtCore import QObject, QPointF, Signal
+from PySide6.QtGui import QPainter
+
+from dolcezza.app.theme.palette import ON_PICTURE
+from dolcezza.app.widgets.overlays import draw_line
+from dolcezza.app.widgets.overlays_body import paint_hand
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+
+LEAST_STICK_PX = 40.0
+"""A shorter drag marks no stick (px of the screen)."""
+GRAB_PX = 11.0
+"""How near a press must be to a point to take it along (px of the screen)."""
+LEAST_MOVE_PX = 2.0
+
+
+class HandMarks(QObject):
+    """Emits ``point_set(which, place)`` and ``stick_set(from, to)`` in px of the picture."""
+
+    point_set = Signal(int, QPointF)
+    stick_set = Signal(QPointF, QPointF)
+
+    def __init__(self, canvas: VideoCanvas) -> None:
+        super().__init__(canvas)
+        self._canvas = canvas
+        self._points: list[QPointF] = []
+        self._by_hand: set[int] = set()
+        self._stick: list[QPointF] = []
+        self._taken: int | None = None
+        self._from: QPointF | None = None
+        self._to: QPointF | None = None
+        canvas.layers.append(self._paint)
+        canvas.pressed.connect(self._press)
+        canvas.dragged.connect(self._drag)
+        canvas.released.connect(self._release)
+
+    def show_marks(self, points: Sequence[Sequence[float]] | None, by_hand: Sequence[int], stick: Sequence[float]) -> None:
+        """``points`` (21, 2) px or None, those set ``by_hand``, and the ``stick`` as x0, y0, x1, y1 or ()."""
+        self._points = [QPointF(float(x), float(y)) for x, y in points or []]
+        self._by_hand = set(by_hand)
+        self._stick = [QPointF(stick[0], stick[1]), QPointF(stick[2], stick[3])] if len(stick) == 4 else []
+        self._taken = self._from = self._to = None
+        self._canvas.update()
+
+    def _on_screen(self, way: QPointF) -> float:
+        return math.hypot(way.x(), way.y()) * self._canvas.to_screen().m11()
+
+    def _press(self, at: QPointF) -> None:
+        if not self._points:
+            return
+        self._from = self._to = at
+        near = min(range(len(self._points)), key=lambda k: self._on_screen(self._points[k] - at))
+        self._taken = near if self._on_screen(self._points[near] - at) <= GRAB_PX else None
+
+    def _drag(self, at: QPointF) -> None:
+        if self._from is not None:
+            self._to = at
+            self._canvas.update()
+
+    def _release(self, at: QPointF) -> None:
+        start, taken = self._from, self._taken
+        self._from = self._to = self._taken = None
+        if start is None:
+            return
+        far = self._on_screen(at - start)
+        if taken is not None and far >= LEAST_MOVE_PX:
+            self.point_set.emit(taken, at)
+        elif taken is None and far >= LEAST_STICK_PX:
+            self.stick_set.emit(start, at)
+        self._canvas.update()
+
+    def _paint(self, painter: QPainter, unit: float) -> None:
+        if not self._points:
+            return
+        points, stick = list(self._points), self._stick
+        if self._from is not None and self._to is not None:
+            if self._taken is not None:
+                points[self._taken] = self._to
+            else:
+                stick = [self._from, self._to]
+        paint_hand(painter, [(p.x(), p.y()) for p in points], unit, self._by_hand)
+        if stick:
+            draw_line(painter, stick, 2.4, ON_PICTURE["bow"], unit)

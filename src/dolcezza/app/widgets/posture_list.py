@@ -1,0 +1,62 @@
+"""The posture as a list: one line a figure; a line chosen shows what it was told from in the picture."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from dolcezza.app.widgets.parts import Row, empty, label
+from dolcezza.core.arm.posture import PostureFigure
+from dolcezza.core.findings.profiles import Profile
+
+WORDS = {
+    "clock": "Instrument at", "neck_deg": "Neck against the floor", "head_tilt_deg": "Head tilted", "nose_to_scroll_deg": "Nose to scroll",
+    "endpin_offset": "Endpin beside the midline", "knee_over_hip": "Knees above the hips",
+}  # fmt: skip
+UNITS = {"deg": "°", "": ""}
+
+
+class PostureList(QWidget):
+    """Emits ``chosen(name)`` when a figure is to be shown in the picture."""
+
+    chosen = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.figures: dict[str, PostureFigure] = {}
+        self.current = ""
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(0, 0, 0, 0)
+        self._box.setSpacing(5)
+        self.show_figures({}, None)
+
+    def show_figures(self, figures: dict[str, PostureFigure], profile: Profile | None) -> None:
+        """What is noted; set beside a band only where the profile has one."""
+        self.figures, self.current = figures, ""
+        empty(self._box)
+        for k, figure in enumerate(figures.values()):
+            row = Row(k, self.said(figure), [beside] if (beside := self._beside(figure, profile)) else [])
+            row.across.setContentsMargins(10, 4, 10, 4)
+            row.setToolTip(f"{figure.meaning}. Click: drawn in the picture, the figure solid, what it is measured against dashed.")
+            row.chosen.connect(self._choose)
+            self._box.addWidget(row)
+        if not figures:
+            self._box.addWidget(label("Measure the take first."))
+
+    def _choose(self, k: int) -> None:
+        self.current = list(self.figures)[k]
+        self.chosen.emit(self.current)
+
+    @staticmethod
+    def said(figure: PostureFigure) -> str:
+        """One figure with its ± and unit."""
+        decimals = 1 if abs(figure.value) < 20 else 0
+        unit = UNITS.get(figure.unit, f" {figure.unit}")
+        return f"{WORDS[figure.name]} {figure.value:.{decimals}f} ± {figure.sd:.{decimals}f}{unit}".replace("-", "−")
+
+    @staticmethod
+    def _beside(figure: PostureFigure, profile: Profile | None) -> str:
+        band = profile.posture.get(figure.name) if profile is not None else None
+        if band is None or profile is None or band.holds(figure.value, figure.sd):
+            return ""
+        return f"{profile.name}: {band.low:g} to {band.high:g}".replace("-", "−")
