@@ -22,18 +22,16 @@ from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.findings.rules import find, in_order
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore
-from dolcezza.core.sound.level import Loudness, loudness, silence
-from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
-from dolcezza.core.sound.strings import open_pitches, string_costs
 from dolcezza.core.strokes.figures import Stroke, find_strokes
+from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
 from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, joints_by_hand, mend_candidates
 from dolcezza.services.fitfile import Fit
+from dolcezza.services.listening import listen
 from dolcezza.services.watching import (
     Watched,
     aligned,
@@ -66,6 +64,7 @@ class TakeAnalysis:
     body: BodyReport | None = None
     notes: list[str] = field(default_factory=list)
     version: str = dolcezza.__version__
+    tone: ToneReport | None = None
 
     @property
     def model(self) -> InstrumentModel:
@@ -107,11 +106,13 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     notes += more
     t_s = np.array(seen.times)
     poses = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
-    hint, loud = _listen(video, spec.family, t_s)
+    heard, said_of_sound = listen(video, spec.family)
+    notes += said_of_sound
     measured = measure_bow(
         model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,
         instrument_confidence=np.array([f.confidence for f in seen.followed]),
-        hint=hint, silent=silence(loud, t_s) if loud is not None else None, zero_s=fit.zero,
+        hint=heard.string_costs(t_s, spec.family) if heard is not None else None,
+        silent=heard.silence(t_s) if heard is not None else None, zero_s=fit.zero,
     )  # fmt: skip
     if measured.zero is not None:
         z = measured.zero
@@ -121,9 +122,14 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     arm = _arm(model, measured.series, poses, body, joints_by_hand(fit, file), notes)
     own = measured.series if arm is None else measured.series.with_columns(arm.columns)
     timings["arm"] = time.perf_counter() - begin
-    series = as_filmed(own, file.width if fit.flip else None, scale=1.0 / reduced)
     begin = time.perf_counter()
-    strokes = find_strokes(series, loud)
+    if heard is not None:
+        heard = heard.with_picture(own)
+        own = own.with_columns(heard.columns(own, spec))
+    series = as_filmed(own, file.width if fit.flip else None, scale=1.0 / reduced)
+    strokes = find_strokes(series, heard.loud if heard is not None else None)
+    tone = heard.report(series, strokes, spec) if heard is not None else None
+    notes += [n for n in (tone.notes if tone is not None else ()) if n not in notes]
     if not strokes:
         notes.append("No stroke was found: the bow was seen, but it hardly moved.")
     findings = find(strokes, spec, profile)
@@ -136,7 +142,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started
     yield Progress("done", 1, 1)
-    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, body_seen, notes)
+    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, body_seen, notes, tone=tone)
 
 
 def _arm(
@@ -166,17 +172,6 @@ def _bow_lines(
     lines, stickers = use_stickers(lines, first, seen.colours, scale_px=scale_px)
     notes = [f"Stickers found on the bow: {' and '.join(s.end for s in stickers)}."] if stickers else []
     return frogs_by_hand(lines, fit, file, seen), notes
-
-
-def _listen(video: Path, family: str, t_s: Array) -> tuple[Array | None, Loudness | None]:
-    """What the sound says against each string, (n, 4), and how loud it is; None twice when there is nothing to hear."""
-    sound = read_sound(video, rate_hz=RATE_HZ)
-    if sound is None:
-        return None, None
-    samples, start = sound
-    lowest = float(open_pitches(family)[0])
-    track = track_pitch(samples, start_s=start, lowest_hz=0.9 * lowest, highest_hz=20 * lowest)
-    return string_costs(track, t_s, family), loudness(samples, start_s=start, rate_hz=RATE_HZ)
 
 
 def _length_px(model: InstrumentModel, fit: PinFit) -> float:

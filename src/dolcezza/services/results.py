@@ -1,4 +1,5 @@
-"""An analysis as open files in a folder: frames.csv, strokes.csv, findings.json, summary.json, and arm.json where the arm was seen."""
+"""An analysis as open files in a folder: frames.csv, strokes.csv, findings.json, summary.json, arm.json where the arm was seen, sound.json
+where there is sound."""
 
 from __future__ import annotations
 
@@ -15,6 +16,7 @@ from dolcezza.services.fitfile import fit_to_dict
 from dolcezza.storage.body_json import FILE_NAME, body_to_json
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.tables import finding_to_dict, series_to_csv, strokes_to_csv, to_json
+from dolcezza.storage.tone_json import TONE_FILE, tone_to_json
 
 
 def summary(analysis: TakeAnalysis) -> dict[str, Any]:
@@ -51,6 +53,8 @@ def write_analysis(analysis: TakeAnalysis, folder: Path) -> list[Path]:
     }
     if analysis.body is not None:
         files[FILE_NAME] = body_to_json(analysis.body)
+    if analysis.tone is not None:
+        files[TONE_FILE] = tone_to_json(analysis.tone)
     for name, text in files.items():
         write_whole(folder / name, text)
     return [folder / name for name in files]

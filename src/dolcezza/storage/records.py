@@ -12,6 +12,7 @@ from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.hold.figures import Hold
 from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.tone.report import ToneReport
 
 
 @dataclass(frozen=True)
@@ -78,6 +79,7 @@ class StoredAnalysis:
     summary: dict[str, Any]
     folder: Path
     body: BodyReport | None = None
+    tone: ToneReport | None = None
 
 
 @dataclass(frozen=True)

@@ -16,6 +16,7 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.tone.report import ToneReport
 from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults
@@ -30,6 +31,7 @@ from dolcezza.storage.tables import (
     stroke_from_dict,
     stroke_to_dict,
 )
+from dolcezza.storage.tone_json import TONE_FILE, tone_from_json
 
 VERDICTS = ("open", "accepted", "dismissed")
 
@@ -232,6 +234,7 @@ class StudioStore:
                 series=self._series(self.folder / row.folder), strokes=[stroke_from_dict(json.loads(s.data)) for s in strokes],
                 findings=[JudgedFinding(finding_from_dict(json.loads(f.data)), f.verdict, f.reason, f.id) for f in findings],
                 summary=json.loads(row.summary), folder=self.folder / row.folder, body=self._body(self.folder / row.folder),
+                tone=self._tone(self.folder / row.folder),
             )  # fmt: skip
 
     def _series(self, folder: Path) -> BowSeries:
@@ -240,6 +243,10 @@ class StudioStore:
     def _body(self, folder: Path) -> BodyReport | None:
         path = folder / FILE_NAME
         return body_from_json(read_text(path)) if path.exists() else None
+
+    def _tone(self, folder: Path) -> ToneReport | None:
+        path = folder / TONE_FILE
+        return tone_from_json(read_text(path)) if path.exists() else None
 
     def judge(self, finding_id: int, verdict: str, reason: str = "") -> None:
         """Keep the teacher's word on a finding. Raises StudioError."""

@@ -14,6 +14,8 @@ BAND_HZ = (3.0, 12.0)
 SLOW_TERMS = 5
 """Degree of the polynomial that takes the stroke itself out."""
 FEWEST_SAMPLES = 16
+SEGMENT_S = 32 / 30
+"""Length of Welch's pieces: about one cycle a second apart at any frame rate."""
 LOWEST_PEAK_HZ = 4.0
 """What is left of the stroke itself lies below."""
 PEAK_WIDTH_HZ = 1.5
@@ -30,11 +32,11 @@ def shaking(values: Array, rate_hz: float) -> tuple[float, float]:
         return float("nan"), float("nan")
     at = np.linspace(-1, 1, len(x))
     x = x - np.polyval(np.polyfit(at, x, SLOW_TERMS), at)
-    frequency, power = welch(x, fs=rate_hz, nperseg=min(32, len(x)))
+    frequency, power = welch(x, fs=rate_hz, nperseg=min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
     inside = (frequency >= BAND_HZ[0]) & (frequency <= BAND_HZ[1])
     if inside.sum() < 2:
         return float("nan"), float("nan")
     high = inside & (frequency >= LOWEST_PEAK_HZ)
     peak = float(frequency[high][power[high].argmax()])
     near = inside & (np.abs(frequency - peak) <= PEAK_WIDTH_HZ)
-    return float(np.sqrt(np.trapezoid(power[near], frequency[near]))), peak
+    return float(np.sqrt(power[near].sum() * (frequency[1] - frequency[0]))), peak

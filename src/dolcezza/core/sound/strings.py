@@ -23,7 +23,7 @@ def open_pitches(family: str, a4_hz: float = A4_HZ) -> Array:
     return a4_hz * 2.0 ** (np.array(OPEN_STRINGS[family]) / 12.0)
 
 
-def string_costs(track: PitchTrack, t_s: Array, family: str) -> Array:
+def string_costs(track: PitchTrack, t_s: Array, family: str, *, a4_hz: float = A4_HZ) -> Array:
     """What the sound has against each string in each frame, (n, 4) for times ``t_s`` (n,); 0 where it does not know.
 
     A note lower than an open string cannot be played on it; a note that is some string's open one is probably that.
@@ -35,7 +35,7 @@ def string_costs(track: PitchTrack, t_s: Array, family: str) -> Array:
     nearest -= (t_s - track.t_s[nearest - 1]) < (track.t_s[nearest] - t_s)
     hz = track.hz[nearest]
     known = np.isfinite(hz) & (np.abs(track.t_s[nearest] - t_s) < 0.05)
-    up = 12 * np.log2(np.where(known, hz, 1.0)[:, None] / open_pitches(family)[None, :])
+    up = 12 * np.log2(np.where(known, hz, 1.0)[:, None] / open_pitches(family, a4_hz)[None, :])
     is_open = np.abs(up) < IN_TUNE
     stopped = np.minimum(PER_SEMITONE * np.maximum(up, 0) + STOPPED * is_open.any(axis=1, keepdims=True), MOST)
     cost = np.where(is_open, 0.0, np.where(up < 0, IMPOSSIBLE, stopped))

@@ -14,6 +14,7 @@ from dolcezza.core.base.signals import derivative
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
+from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.sounded import refine, sounding
 
@@ -22,6 +23,9 @@ Array = np.ndarray
 THIRDS = ("frog", "middle", "tip")
 TURN_S = 0.08
 """A stroke's turns, which are left out where shaking is looked for."""
+SOUND_COLUMNS = ("pitch_hz", "semitones", "beta", "level_db", "hnr_db", "fundamental", "split", "hiss_db")
+LEVEL_HZ = 50.0
+"""The level is looked at so often a second for its modulation."""
 START_SHARE = 0.1
 """The first tenth of a stroke is its start pose."""
 
@@ -36,7 +40,8 @@ class Stroke:
     the spread of the speed over the middle four fifths. ``share_seen``: share of its frames that were measured.
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking.
-    ``arc_length``, ``log_jerk``: smoothness of the speed (SPARC, LDLJ).
+    ``arc_length``, ``log_jerk``: smoothness of the speed (SPARC, LDLJ). ``pitch_hz`` to ``split``: medians of the record's columns;
+    ``wobble_db``: 3 to 12 Hz modulation of the level; ``rise_s`` of the tone at its start, ``gap_s`` of quiet there.
     """
 
     number: int
@@ -80,6 +85,17 @@ class Stroke:
     bounce_deg: float = math.nan
     arc_length: float = math.nan
     log_jerk: float = math.nan
+    pitch_hz: float = math.nan
+    semitones: float = math.nan
+    beta: float = math.nan
+    level_db: float = math.nan
+    hnr_db: float = math.nan
+    fundamental: float = math.nan
+    split: float = math.nan
+    hiss_db: float = math.nan
+    wobble_db: float = math.nan
+    rise_s: float = math.nan
+    gap_s: float = math.nan
 
     @property
     def seconds(self) -> float:
@@ -103,15 +119,15 @@ def find_strokes(series: BowSeries, loudness: Loudness | None = None) -> list[St
     """Cut the take into strokes, with the sound's help where there is sound, and work out the figures of each."""
     spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0), loudness)
     spans = refine(spans, loudness)
-    return [describe(series, span, k + 1) for k, span in enumerate(spans)]
+    return [describe(series, span, k + 1, loudness) for k, span in enumerate(spans)]
 
 
 def _mean(values: Array) -> float:
     return float(np.mean(values)) if len(values) else float("nan")
 
 
-def describe(series: BowSeries, span: Span, number: int) -> Stroke:
-    """Figures of the stroke in ``span``."""
+def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | None = None) -> Stroke:
+    """Figures of the stroke in ``span``; those of its start need the ``loudness``."""
     t = series.t
     inside = (t >= span.start_s - 1e-9) & (t <= span.end_s + 1e-9)
     if not inside.any():
@@ -148,7 +164,7 @@ def describe(series: BowSeries, span: Span, number: int) -> Stroke:
         contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
         contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()),
-        **_arm_figures(series, inside), **_steadiness(series, span),
+        **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
     )  # fmt: skip
 
 
@@ -182,6 +198,24 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
         "arc_length": spectral_arc_length(speed[whole], series.rate_hz),
         "log_jerk": log_dimensionless_jerk(speed[whole], series.rate_hz),
     }
+
+
+def _sound(series: BowSeries, span: Span, loudness: Loudness | None) -> dict[str, float]:
+    """Medians of the sound's columns away from the turns, and what only the fine level tells."""
+    inner = (series.t > span.start_s + TURN_S) & (series.t < span.end_s - TURN_S)
+    out = {}
+    for name in SOUND_COLUMNS:
+        values = series[name][inner]
+        values = values[np.isfinite(values)]
+        out[name] = float(np.median(values)) if len(values) > 1 else math.nan
+    if loudness is None or not len(loudness.t_s):
+        return out
+    _, level = loudness.between(span.start_s + TURN_S, span.end_s - TURN_S)
+    apart = float(np.median(np.diff(loudness.t_s)))
+    every = max(1, round(1.0 / (LEVEL_HZ * apart)))
+    decibels = 20 * np.log10(np.maximum(level[::every], 1e-9))
+    begins = attack(loudness, span.start_s, span.end_s)
+    return out | {"wobble_db": shaking(decibels, 1.0 / (every * apart))[0], "rise_s": begins.rise_s, "gap_s": begins.gap_s}
 
 
 def _at_time(series: BowSeries, column: str, t_s: float) -> float:

@@ -1,0 +1,121 @@
+"""Listening to a take: the sound read once, what is wrong with it said, and what it tells laid beside the picture."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from pathlib import Path
+
+import numpy as np
+
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.media.audio import read_sound
+from dolcezza.core.sound.heard import heard_columns, others_sound, overloaded, silent
+from dolcezza.core.sound.level import Loudness, loudness, silence
+from dolcezza.core.sound.notes import find_notes
+from dolcezza.core.sound.pitch import RATE_HZ, PitchTrack, track_pitch
+from dolcezza.core.sound.strings import A4_HZ, open_pitches, string_costs
+from dolcezza.core.sound.tone import ToneTrack, track_tone
+from dolcezza.core.sound.tuning import Tuning, find_tuning
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.strokes.offset import SoundOffset, shifted, sound_offset
+from dolcezza.core.strokes.segment import segment
+from dolcezza.core.tone.report import ToneReport, tone_report
+
+Array = np.ndarray
+
+LOWEST_SHARE, OCTAVES = 0.9, 20
+"""Pitches are looked for from a little below the lowest string to so many times its pitch."""
+STILL_S = 0.35
+"""Away from all strokes by this much the bow stands."""
+NO_SOUND = "The take has no sound: tone, starts and tuning cannot be told. Film with sound next time."
+SILENT = "The sound track is silent: tone, starts and tuning cannot be told. Check that the phone's microphone is free."
+OVERLOADED = "The sound is cut off at its loudest (overloaded): what it says of the tone is doubtful. Put the phone farther away."
+OTHERS = "Something else sounds in the room (music, voices): what the sound says is doubtful. Film where it is quiet."
+
+
+@dataclass(frozen=True)
+class Heard:
+    """The sound of a take on the picture's clock; ``said`` what is wrong with it. ``offset``: by how much it was moved, if it was."""
+
+    pitch: PitchTrack
+    tone: ToneTrack
+    loud: Loudness
+    tuning: Tuning | None
+    said: tuple[str, ...] = ()
+    offset: SoundOffset | None = None
+
+    @property
+    def cents(self) -> float:
+        """The tuning that is believed, cents from the standard."""
+        return self.tuning.offset_cents if self.tuning is not None and not self.tuning.ask else 0.0
+
+    def string_costs(self, t_s: Array, family: str) -> Array:
+        """What the sound says against each string (n, 4)."""
+        return string_costs(self.pitch, t_s, family, a4_hz=A4_HZ * 2 ** (self.cents / 1200))
+
+    def silence(self, t_s: Array) -> Array | None:
+        """Frames (n,) in which nothing sounds, None = cannot be told."""
+        return silence(self.loud, t_s)
+
+    def with_picture(self, series: BowSeries) -> Heard:
+        """The same, moved to the picture's clock where bow and tone show clearly that it runs late or early."""
+        offset = sound_offset(segment(series["bow_position"], series.t, series["lifted"] > 0), self.loud)
+        if offset is None or not offset.matters:
+            return replace(self, offset=offset)
+        late = offset.late_s
+        pitch = replace(self.pitch, t_s=self.pitch.t_s - late)
+        said = f"The sound runs {1000 * abs(late):.0f} ms {'behind' if late > 0 else 'before'} the picture; it was put right."
+        return replace(
+            self, pitch=pitch, tone=replace(self.tone, t_s=self.tone.t_s - late), loud=shifted(self.loud, late), offset=offset,
+            said=(*self.said, said),
+        )  # fmt: skip
+
+    def columns(self, series: BowSeries, spec: InstrumentSpec) -> dict[str, Array]:
+        """Columns of the record."""
+        string = np.array([spec.strings.index(s) if len(s) == 1 and s in spec.strings else -1 for s in series.strings])
+        return heard_columns(
+            self.pitch, self.tone, series.t, string, series["contact_point_mm"], family=spec.family, string_length_mm=spec.string_length,
+            offset_cents=self.cents,
+        )  # fmt: skip
+
+    def report(self, series: BowSeries, strokes: list[Stroke], spec: InstrumentSpec) -> ToneReport:
+        """The sound of the take summed up."""
+        said = list(self.said)
+        if others_sound(self.pitch, _still(strokes, float(series.t[-1])), lowest_hz=self._lowest(spec)):
+            said.append(OTHERS)
+        notes = find_notes(self.pitch, offset_cents=self.cents)
+        return tone_report(series, strokes, notes, self.tuning, self.offset, said)
+
+    def _lowest(self, spec: InstrumentSpec) -> float:
+        return float(open_pitches(spec.family)[0]) * 2 ** (self.cents / 1200)
+
+
+def _still(strokes: list[Stroke], length_s: float) -> list[tuple[float, float]]:
+    """Stretches (s) in which the bow stands, away from all strokes."""
+    edges = [0.0, *(t for s in strokes for t in (s.start_s, s.end_s)), length_s]
+    gaps = [(a + STILL_S, b - STILL_S) for a, b in pairwise(edges)][::2]
+    return [(a, b) for a, b in gaps if b > a]
+
+
+def listen(video: Path, family: str) -> tuple[Heard | None, list[str]]:
+    """Read the sound of a take; None and a sentence where there is none."""
+    sound = read_sound(video, rate_hz=RATE_HZ)
+    if sound is None:
+        return None, [NO_SOUND]
+    samples, start = sound
+    if silent(samples):
+        return None, [SILENT]
+    lowest = LOWEST_SHARE * float(open_pitches(family)[0])
+    pitch = track_pitch(samples, start_s=start, lowest_hz=lowest, highest_hz=OCTAVES * lowest / LOWEST_SHARE)
+    tone = track_tone(samples, pitch, start_s=start, lowest_hz=lowest, rate_hz=RATE_HZ)
+    pitch = replace(pitch, hz=np.where(np.isfinite(tone.hz), tone.hz, pitch.hz))
+    tuning = find_tuning(pitch, family)
+    said = [OVERLOADED] if overloaded(samples) else []
+    if tuning is not None and tuning.ask:
+        said.append(
+            f"The open strings sound {tuning.offset_cents:+.0f} cents from the standard; that may be another tuning or stopped notes. "
+            "It was not used: tune, or film the open strings."
+        )
+    return Heard(pitch, tone, loudness(samples, start_s=start, rate_hz=RATE_HZ), tuning, tuple(said)), said
