@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -95,3 +97,17 @@ def test_lanes_follow_the_size_of_the_instrument():
 def test_unknown_profile_names_the_known_ones():
     with pytest.raises(InstrumentError, match="Franco-Belgian"):
         profile("Martian")
+
+
+def test_a_lane_that_moves_with_the_left_hand():
+    """An octave up the cello's lane is half as far from the bridge (2^(-12/12)); on the violin's profiles it stays."""
+    cello, spec = PROFILES["Cello"].lane, instrument("cello 4/4")
+    low, high = cello.band_mm(spec)
+    assert cello.band_mm(spec, semitones=12.0) == pytest.approx((low / 2, high / 2))
+    assert cello.band_mm(spec, semitones=float("nan")) == (low, high)
+    assert USUAL.lane.band_mm(VIOLIN, semitones=12.0) == USUAL.lane.band_mm(VIOLIN)
+    open_string = strokes(contact=0.5 * (low + high))
+    assert find(open_string, spec, PROFILES["Cello"]) == []
+    stopped = [replace(s, semitones=12.0) for s in open_string]
+    (found,) = find(stopped, spec, PROFILES["Cello"])
+    assert found.kind == "out of the lane" and found.limit == pytest.approx(high / 2)

@@ -65,6 +65,8 @@ def test_the_size_and_pitch_of_shaking(hz):
     size, found = shaking(300 * t + 2.0 * np.sin(2 * np.pi * hz * t), 30.0)
     assert found == pytest.approx(hz, abs=0.7)
     assert size == pytest.approx(2.0 / np.sqrt(2), rel=0.25)
+    quick = np.arange(120) / 60
+    assert shaking(2.0 * np.sin(2 * np.pi * hz * quick), 60.0)[0] == pytest.approx(2.0 / np.sqrt(2), rel=0.1), "at any frame rate"
     quiet, _ = shaking(300 * t + 40 * np.sin(2 * np.pi * 0.4 * t), 30.0)
     assert quiet < 0.1
 

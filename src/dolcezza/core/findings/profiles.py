@@ -14,6 +14,7 @@ from typing import Any
 
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.sound.notes import moved_target
 from dolcezza.core.tension.signs import REFERENCES, Reference
 
 FAMILIES = ("violin", "viola", "cello")
@@ -22,7 +23,8 @@ FAMILIES = ("violin", "viola", "cello")
 @dataclass(frozen=True)
 class Lane:
     """Where the bow should meet the string. ``measure``: "mm" from the bridge, or "share" of the way to the fingerboard;
-    ``hair_widths`` are taken off both ends (nearer the bridge)."""
+    ``hair_widths`` are taken off both ends (nearer the bridge). ``moves``: with the left hand n semitones up the lane comes nearer to the
+    bridge, by 2^(-n/12)."""
 
     measure: str
     low: float
@@ -30,12 +32,16 @@ class Lane:
     text: str
     hair_widths: float = 0.0
     reason: str = ""
+    moves: bool = False
 
-    def band_mm(self, spec: InstrumentSpec) -> tuple[float, float]:
-        """Nearest and farthest place from the bridge on this instrument, mm."""
+    def band_mm(self, spec: InstrumentSpec, *, semitones: float = 0.0) -> tuple[float, float]:
+        """Nearest and farthest place from the bridge on this instrument, mm, with the left hand so many ``semitones`` up."""
         scale = spec.bridge_to_fingerboard if self.measure == "share" else 1.0
         off = self.hair_widths * spec.hair_width
-        return max(0.0, self.low * scale - off), self.high * scale - off
+        low, high = max(0.0, self.low * scale - off), self.high * scale - off
+        if self.moves and semitones == semitones:
+            low, high = moved_target(low, semitones), moved_target(high, semitones)
+        return low, high
 
 
 @dataclass(frozen=True)
@@ -106,7 +112,7 @@ def profile_from_dict(data: Any) -> Profile:
             name=str(data["name"]).strip(), families=families, stage=str(data["stage"]),
             angle_limit_deg=float(limits["angle_limit_deg"]["value"]),
             lane=Lane(str(lane["measure"]), float(lane["low"]), float(lane["high"]), str(lane["text"]), float(lane.get("hair_widths", 0.0)),
-                      str(lane["reason"])),
+                      str(lane["reason"]), bool(lane.get("moves_with_pitch", False))),
             school_of_hold=str(data.get("school_of_hold", "")), school_of_arm=str(data.get("school_of_arm", "")),
             note=str(data.get("note", "")), order={str(k): str(v) for k, v in stair["order"].items()},
             least_step_deg=float(limits["least_step_deg"]["value"]), plane_mm=_band(data["elbow_to_bow_plane_mm"]),

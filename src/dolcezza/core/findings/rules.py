@@ -47,10 +47,11 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
 
 def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
     """Contact point outside the profile's lane, on the whole stroke or because it drifts out of it."""
-    low, high = profile.lane.band_mm(spec)
     judged = [s for s in strokes if np.isfinite(s.contact_point_mm)]
     sides: dict[str, list[tuple[Stroke, float, float]]] = defaultdict(list)
+    bands = {s.number: profile.lane.band_mm(spec, semitones=s.semitones) for s in judged}
     for stroke in judged:
+        low, high = bands[stroke.number]
         drift = stroke.contact_drift if np.isfinite(stroke.contact_drift) else 0.0
         # the first and last tenth are left out: placing and turning
         ends = [(stroke.contact_point_mm + sign * 0.4 * drift, stroke.start_s + (0.5 + 0.4 * sign) * stroke.seconds) for sign in (-1, 1)]
@@ -63,6 +64,7 @@ def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -
     for side, members in sides.items():
         value = float(np.mean([m[1] for m in members]))
         sd = float(np.mean([m[0].contact_point_sd_mm for m in members]))
+        low, high = np.mean([bands[m[0].number] for m in members], axis=0).tolist()
         limit = high if side == "fingerboard" else low
         steered = np.mean([abs(m[0].angle_slope) > profile.angle_limit_deg for m in members]) > 0.5
         cause = words.LANE_CAUSE["angle" if steered else "hand"]
