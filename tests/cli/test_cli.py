@@ -127,7 +127,7 @@ def test_the_demonstration_without_a_display(tmp_path):
     assert done.returncode == 0, done.stderr
     assert "no display" in done.stdout
     made = {p.name: p.stat().st_size for p in (tmp_path / "demo-output").iterdir()}
-    assert set(made) == {"screenshot.png", "frames.csv", "strokes.csv", "findings.json", "summary.json", "arm.json"}
+    assert set(made) == {"screenshot.png", "frames.csv", "strokes.csv", "findings.json", "summary.json", "arm.json", "sound.json"}
     assert made["screenshot.png"] > 40_000
 
 
@@ -140,3 +140,30 @@ def test_a_studio_that_cannot_be_opened_is_said_in_one_sentence(tmp_path):
     assert done.returncode == 2
     assert "damaged" in done.stderr
     assert "Traceback" not in done.stderr
+
+
+def test_a_rhythm_is_divided_and_becomes_an_exercise(tmp_path):
+    (tmp_path / "dotted.txt").write_text("plan: Dotted\nrepeat: 2\nbow: 0-1\nrhythm: 1.5 0.5\n")
+    done = run("plan", tmp_path / "dotted.txt", "--instrument", "cello 4/4", "--exercise", tmp_path / "exercise.txt")
+    assert done.returncode == 0, done.stderr
+    assert "Bow 3 (2.0 s) wants 100 % of the bow and has 33 % left towards the head." in done.stdout
+    assert "Faster return:" in done.stdout
+    assert (tmp_path / "exercise.txt").read_text().startswith("exercise: Dotted: short note hooked on")
+    (tmp_path / "wrong.txt").write_text("tempo: 60\nrhythm: 1@1.5\n")
+    wrong = run("plan", tmp_path / "wrong.txt")
+    assert wrong.returncode == 2 and "Line 2 of the plan asks for 1.5 bows in one" in wrong.stderr
+    (tmp_path / "string.txt").write_text("string: E\nrhythm: 1\n")
+    assert "'E' is not a string" in run("plan", tmp_path / "string.txt", "--instrument", "viola 16").stderr
+    assert "cannot be read" in run("plan", tmp_path / "nowhere.txt").stderr
+
+
+def test_what_was_heard_and_how_the_bow_was_used_are_in_the_files(tmp_path):
+    video = demo_video("demo-b1")
+    done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out")
+    assert done.returncode == 0, done.stderr
+    heard = json.loads((tmp_path / "out" / "sound.json").read_text())
+    assert heard["counts"] == {"clean": 8} and abs(heard["tuning"]["offset_cents"]) < 5
+    assert abs(heard["offset"]["late_s"]) < 0.03
+    used = json.loads((tmp_path / "out" / "bow_use.json").read_text())
+    assert set(used) == {"all", "C", "G", "D", "A"} and used["all"]["avoids_frog"] is True
+    assert used["all"]["figures"]["reach_frog"]["value"] == pytest.approx(0.28, abs=0.02), "short bows, 28 to 76 % of the hair in the truth"

@@ -103,7 +103,7 @@ def _leave_picture(window: MainWindow, out: Path) -> int:
     window.studio.copy_files(stored, out)
     print("There is no display here, so the demonstration ran unseen.")
     print(f"It measured {len(stored.strokes)} strokes of “{take.title if take else ''}” and wrote to {out}/:")
-    print("screenshot.png, frames.csv, strokes.csv, findings.json, summary.json, arm.json")
+    print("screenshot.png, frames.csv, strokes.csv, findings.json, summary.json, arm.json, sound.json")
     for judged in stored.findings:
         print(f"- {judged.finding.sentence}")
     window.close()

@@ -6,8 +6,9 @@ import argparse
 import sys
 from pathlib import Path
 
+from dolcezza.core.assignment.use import bow_use
 from dolcezza.services.analysis import TakeAnalysis, analyse
-from dolcezza.services.assignment import RECOGNISE, compare, read_exercise_file, write_match
+from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
 from dolcezza.services.fitfile import read_fit
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis
@@ -33,11 +34,14 @@ def run_analyse(options: argparse.Namespace) -> int:
     write_analysis(result, options.out)
     speed = float(result.series.t[-1]) / result.timings["total"]
     print(f"{len(result.strokes)} strokes, {len(result.findings)} findings, {speed:.1f} x real time: {options.out}")
+    matched = None
     if options.exercise:
-        found, said = compare(result, wanted)
-        if found is not None:
-            write_match(found, options.out)
-        print(said)
+        how = against(result.strokes, result.fit.spec.strings, wanted)
+        matched = how.match
+        if matched is not None:
+            write_match(matched, options.out)
+        print(how.sentence)
+    write_use(bow_use(result.series, result.strokes, matched=matched, hair_mm=result.fit.spec.hair_length), options.out)
     for finding in result.findings:
         print(f"- {finding.sentence}{'' if finding.sure else ' (not sure)'}")
     for note in result.notes:

@@ -30,6 +30,10 @@ def parser() -> argparse.ArgumentParser:
     hold.add_argument("images", type=Path, nargs="+", metavar="IMAGE", help="pictures of the bow hand, or close-up videos")
     hold.add_argument("--out", type=Path, required=True, help="folder for hold.csv")
     hold.add_argument("--left-handed", action="store_true", help="the player bows with the left hand")
+    plan = commands.add_parser("plan", help="divide the bow for a rhythm")
+    plan.add_argument("file", type=Path, help="rhythm as a text file")
+    plan.add_argument("--instrument", default="violin 4/4", help="instrument and size (default: violin 4/4)")
+    plan.add_argument("--exercise", type=Path, help="write the best way as an exercise to this file")
     demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")
     demo.add_argument("--out", type=Path, default=Path("demo-output"), help="folder for picture and files where there is no display")
     return top
@@ -42,6 +46,10 @@ def run(options: argparse.Namespace) -> int:
             from dolcezza.cli.hold import run_hold
 
             return run_hold(options)
+        if options.command == "plan":
+            from dolcezza.cli.plan import run_plan
+
+            return run_plan(options)
         from dolcezza.cli.analyse import run_analyse
 
         return run_analyse(options)

@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import json
 from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from dolcezza.core.assignment.exercise import Exercise, check, ready_made
 from dolcezza.core.assignment.match import Match, match, recognise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
+from dolcezza.core.assignment.use import BowUse
 from dolcezza.core.base.errors import ExerciseError
-from dolcezza.services.analysis import TakeAnalysis
+from dolcezza.core.strokes.figures import Stroke
 from dolcezza.storage.files import write_whole
 
-RECOGNISE = "recognise"
+RECOGNISE, NOTHING = "recognise", "none"
+"""Words for an assignment that is to be found out, and for none."""
 
 
 def read_exercise_file(path: Path) -> Exercise:
@@ -25,21 +29,32 @@ def read_exercise_file(path: Path) -> Exercise:
         raise ExerciseError(f"The exercise {Path(path).name} cannot be read.", "It is a text file.") from error
 
 
-def compare(analysis: TakeAnalysis, wanted: Exercise | None) -> tuple[Match | None, str]:
-    """The take against an exercise, or against the ready-made one that fits (``wanted`` None), and one sentence about it.
+@dataclass(frozen=True)
+class Assigned:
+    """A take against its assignment: ``match`` None = nothing fits or nothing was asked; ``sentence`` says how it went; ``recognised``:
+    the program found out by itself what was played, ``sure`` or not."""
+
+    match: Match | None
+    sentence: str
+    recognised: bool = False
+    sure: bool = True
+
+
+def against(strokes: Sequence[Stroke], strings: str, wanted: Exercise | None, choices: Sequence[Exercise] = ()) -> Assigned:
+    """Strokes against an exercise, or against the one of ``choices`` (the ready-made ones if none are given) that fits.
 
     Raises ExerciseError for strings that the instrument does not have.
     """
-    strings = analysis.fit.spec.strings
     if wanted is not None:
         check(wanted, strings)
-        found = match(wanted, analysis.strokes)
-        return found, in_words(found)
-    guess = recognise(ready_made(strings), analysis.strokes)
+        found = match(wanted, strokes)
+        return Assigned(found, in_words(found))
+    guess = recognise(choices or ready_made(strings), strokes)
     if guess is None:
-        return None, "None of the ready-made exercises fits what was played: give the exercise as a text file."
+        return Assigned(None, "None of the exercises fits what was played: say what was asked.", recognised=True, sure=False)
     sure = "" if guess.sure else " (not sure)"
-    return guess.match, f"Recognised{sure}: {guess.match.exercise.name}. {in_words(guess.match)}"
+    said = f"Recognised{sure}: {guess.match.exercise.name}. {in_words(guess.match)}"
+    return Assigned(guess.match, said, recognised=True, sure=guess.sure)
 
 
 def in_words(found: Match) -> str:
@@ -76,4 +91,22 @@ def write_match(found: Match, folder: Path) -> Path:
     """Write match.json and return its path. Raises StudioError."""
     path = Path(folder) / "match.json"
     write_whole(path, json.dumps(match_to_dict(found), indent=2) + "\n")
+    return path
+
+
+def use_to_dict(used: dict[str, BowUse]) -> dict[str, Any]:
+    """Plain JSON data of the bow use, all strokes and each string."""
+    return {
+        name: {
+            "strokes": use.strokes, "avoids_frog": use.avoids_frog, "time_share": [round(v, 4) for v in use.time_share],
+            "figures": {k: {"value": round(f.value, 4), "sd": round(f.sd, 4), "unit": f.unit} for k, f in use.figures.items()},
+        }
+        for name, use in used.items()
+    }  # fmt: skip
+
+
+def write_use(used: dict[str, BowUse], folder: Path) -> Path:
+    """Write bow_use.json and return its path. Raises StudioError."""
+    path = Path(folder) / "bow_use.json"
+    write_whole(path, json.dumps(use_to_dict(used), indent=2) + "\n")
     return path

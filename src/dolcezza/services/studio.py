@@ -11,11 +11,14 @@ from pathlib import Path
 import numpy as np
 import platformdirs
 
+from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.base.errors import MediaError, StudioError
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.services.analysis import TakeAnalysis
+from dolcezza.services.assignment import NOTHING, Assigned, against
+from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.fitfile import Fit, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import HoldStill
 from dolcezza.services.profiles import ProfileShelf
@@ -46,6 +49,7 @@ class Studio:
         self.store = StudioStore(folder or default_folder())
         self.undo = UndoStack()
         self.shelf = ProfileShelf(self.store.folder / "profiles")
+        self.exercises = ExerciseShelf(self.store.folder / "exercises")
 
     @property
     def folder(self) -> Path:
@@ -194,6 +198,24 @@ class Studio:
         old = self.store.student(student_id).profile
         self.store.set_profile(student_id, name)
         self._push("other profile", lambda: self.store.set_profile(student_id, old), lambda: self.store.set_profile(student_id, name))
+
+    # assignments
+
+    def assign(self, take_id: int, text: str) -> None:
+        """Say what was to be played: an exercise's text, ``NOTHING``, or "" = recognise it. Can be undone. Raises ExerciseError."""
+        if text not in ("", NOTHING):
+            read_exercise(text)
+        book, old = self.store.assignments, self.store.assignments.of(take_id)
+        book.set(take_id, text)
+        self._push("assignment", lambda: book.set(take_id, old), lambda: book.set(take_id, text))
+
+    def assigned(self, stored: StoredAnalysis, strings: str) -> Assigned:
+        """A measured take against what was to be played. Raises ExerciseError."""
+        text = self.store.assignments.of(stored.take_id)
+        if text == NOTHING:
+            return Assigned(None, "Nothing was asked: free playing.")
+        wanted = read_exercise(text) if text else None
+        return against(stored.strokes, strings, wanted, list(self.exercises.all(strings).values()))
 
     # hands
 

@@ -66,6 +66,11 @@ MIGRATIONS: tuple[Migration, ...] = (
             "CREATE INDEX ix_felt_student_id ON felt (student_id)",
         ),
     ),
+    Migration(
+        3,
+        "what was to be played in a take",
+        ("CREATE TABLE assignments (take_id INTEGER PRIMARY KEY REFERENCES takes (id) ON DELETE CASCADE, exercise VARCHAR NOT NULL)",),
+    ),
 )
 """All steps in order; their numbers rise by one."""
 

@@ -106,3 +106,9 @@ class FeltRow(Base):
     test: Mapped[str]
     answer: Mapped[str]
     said_on: Mapped[str]
+
+
+class AssignmentRow(Base):
+    __tablename__ = "assignments"
+    take_id: Mapped[int] = mapped_column(ForeignKey("takes.id", ondelete="CASCADE"), primary_key=True)
+    exercise: Mapped[str]

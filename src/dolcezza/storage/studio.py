@@ -17,6 +17,7 @@ from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
+from dolcezza.storage.assignment_book import AssignmentBook
 from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults
@@ -43,6 +44,7 @@ class StudioStore:
         self.folder = Path(folder)
         self._db = Database(self.folder / "studio.sqlite")
         self.hands = HandBook(self._db)
+        self.assignments = AssignmentBook(self._db)
 
     def close(self) -> None:
         """Let go of the database."""

@@ -294,7 +294,7 @@ def retaken(rhythm: Rhythm, hair_mm: float) -> Plan | None:
     if count <= 0:
         return None
     return _plan(
-        "Taken again", rhythm, bows, shares, hair_mm, f"The bow is lifted and set again {count} times.",
+        "Taken again", rhythm, bows, shares, hair_mm, f"The bow is lifted and set again {'once' if count == 1 else f'{count} times'}.",
         start=rhythm.start, extra=0.3 + 2.0 * count / len(bows),
     )  # fmt: skip
 

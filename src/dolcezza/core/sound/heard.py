@@ -13,8 +13,9 @@ Array = np.ndarray
 
 NEAR_S = 0.04
 """A frame hears the moment of sound that is nearest, if it is as near as this."""
-CLIPPED, CLIPPED_RUN, CLIPPED_SHARE = 0.985, 3, 0.0005
-"""Samples this near to full scale, so many in a row, are cut off; a recording with more than this share of them is overloaded."""
+FULL, HEAPED, HEAPED_SHARE = 0.85, 4.0, 0.01
+"""In an overloaded recording samples are heaped up near full scale (from this share of it on): more than this share of all lie within a
+twentieth, so many times more than a little below. Coding rounds cut tops off, so they are not all alike."""
 SILENT_LEVEL = 1e-4
 """A recording whose loudest moments lie below this share of full scale holds no sound."""
 LOUD_PERCENT = 90.0
@@ -61,12 +62,13 @@ def _nearest(times: Array, t_s: Array) -> Array:
 
 def overloaded(samples: Array) -> bool:
     """Whether mono ``samples`` in -1..1 were cut off at full scale."""
-    full = np.abs(samples) >= CLIPPED * max(1.0, float(np.abs(samples).max(initial=0.0)))
-    if full.sum() < CLIPPED_RUN or np.abs(samples).max() < CLIPPED:
+    if not len(samples):
         return False
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], full.astype(int), [0]])))
-    runs = edges[1::2] - edges[::2]
-    return bool(runs[runs >= CLIPPED_RUN].sum() > CLIPPED_SHARE * len(samples))
+    edges = np.arange(0.5, 1.26, 0.05)
+    share = np.histogram(np.abs(samples), edges)[0] / len(samples)
+    high = int(np.searchsorted(edges, FULL - 1e-9))
+    top = high + int(share[high:].argmax())
+    return bool(share[top] > HEAPED_SHARE and share[top] > HEAPED * share[top - 3 : top - 1].mean())
 
 
 def silent(samples: Array) -> bool:
