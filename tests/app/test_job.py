@@ -226,7 +226,7 @@ def test_a_video_that_moved_can_be_found_again(window, ids, tmp_path):
     window.open_take(ids["demo-b1"])
     assert "no longer where it was" in window.notice.words.text()
     assert window.notice.action.text() == "Find the video…"
-    window.relocate(ids["demo-b1"], str(elsewhere))
+    window.takes.relocate(ids["demo-b1"], str(elsewhere))
     assert window.selection.take.path == elsewhere
 
 
@@ -234,9 +234,9 @@ def test_a_take_is_removed_only_after_asking(window, ids, monkeypatch):
     answers = [QMessageBox.StandardButton.No, QMessageBox.StandardButton.Yes]
     monkeypatch.setattr(QMessageBox, "question", lambda *a: answers.pop(0))
     window.open_take(ids["demo-a1"])
-    window.delete_take(ids["demo-a1"])
+    window.takes.delete_take(ids["demo-a1"])
     assert window.selection.take is not None
-    window.delete_take(ids["demo-a1"])
+    window.takes.delete_take(ids["demo-a1"])
     assert window.selection.take is None
     assert window.pages.currentIndex() == STUDENTS
 

@@ -109,7 +109,7 @@ def test_an_empty_studio_says_what_to_do(qtbot, tmp_path):
     words = " ".join(w.text() for w in window.students.findChildren(QLabel))
     assert "Three steps" in words
     assert not window.students.open_button.isEnabled()
-    window.offer_video("")
+    window.takes.offer_video("")
     assert "Add a student first" in window.notice.words.text()
 
 

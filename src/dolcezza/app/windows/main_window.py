@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 
 from PySide6.QtGui import QCloseEvent, QImage
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QMainWindow,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -34,18 +31,18 @@ from dolcezza.app.windows.measure_desk import MeasureDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
+from dolcezza.app.windows.takes_desk import TakesDesk
 from dolcezza.app.workers.frame_feeder import Pictures
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.pinning import PinSession
-from dolcezza.services.studio import SameVideo, Studio
+from dolcezza.services.studio import Studio
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import StoredAnalysis
 
 STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand"]
 STUDENTS, TAKE, PINS, STROKES, ARM, HAND = range(6)
-VIDEO_FILTER = "Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)"
 
 
 class MainWindow(QMainWindow):
@@ -98,6 +95,7 @@ class MainWindow(QMainWindow):
         self.notice = NoticeStrip()
         down.addWidget(self.notice)
         self.setCentralWidget(centre)
+        self.takes = TakesDesk(self.studio, self.selection, self.notice, self)
         self.measuring = MeasureDesk(self.studio, self.selection, self.pins, self.strokes, self.notice, self)
         self.jobs = self.measuring.jobs
         self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
@@ -105,8 +103,12 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         self.strip.chosen.connect(self.go_to_step)
         self.students.open_take.connect(self.open_take)
-        self.students.video_offered.connect(self.offer_video)
-        self.students.delete_take.connect(self.delete_take)
+        self.students.video_offered.connect(self.takes.offer_video)
+        self.students.delete_take.connect(self.takes.delete_take)
+        self.takes.open_take.connect(self.open_take)
+        self.takes.taken_in.connect(self.students.reload)
+        self.takes.leaving.connect(self._on_leaving)
+        self.takes.removed.connect(partial(self.go_to_step, STUDENTS))
         self.students.fault.connect(self.show_fault)
         self.take_view.settings_changed.connect(self._change_settings)
         self.take_view.go_on.connect(self._go_pins)
@@ -175,8 +177,7 @@ class MainWindow(QMainWindow):
             fit = self.studio.fit(take)
             analysis = self.studio.analysis(take)
         except DolcezzaError as error:
-            missing = not self.studio.store.take(take_id).path.exists()
-            self.notice.say(str(error), action="Find the video…" if missing else "", do=lambda: self._find_video(take_id))
+            self.takes.missing(take_id, error)
             return
         self.file, self.fit = file, fit
         self.selection.set_take(take, analysis)
@@ -201,55 +202,9 @@ class MainWindow(QMainWindow):
         self.arm.show_analysis(self.selection.analysis, self.file.duration_s, self.file.frame_rate, profile)
         self.body.show_by_hand()
 
-    def offer_video(self, path: str) -> None:
-        """A video was dropped or is to be chosen, for the student shown."""
-        student = self.selection.student
-        if student is None:
-            self.notice.say("Add a student first; the video belongs to somebody.")
-            return
-        if not path:
-            path, _ = QFileDialog.getOpenFileName(self, "Open a video", "", VIDEO_FILTER)
-            if not path:
-                return
-        try:
-            take = self.studio.add_take(student.id, Path(path))
-        except SameVideo as same:
-            known = same.take.id
-            self.notice.say(str(same), action="Open that take", do=lambda: self.open_take(known))
-            return
-        except DolcezzaError as error:
-            self.show_fault(error)
-            return
-        self.students.reload()
-        self.open_take(take.id)
-
-    def _find_video(self, take_id: int) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Where is the video now?", "", VIDEO_FILTER)
-        if path:
-            self.relocate(take_id, path)
-
-    def relocate(self, take_id: int, path: str) -> None:
-        """The video of a take lies elsewhere now."""
-        try:
-            self.studio.find_video(self.studio.store.take(take_id), Path(path))
-        except DolcezzaError as error:
-            self.show_fault(error)
-            return
-        self.open_take(take_id)
-
-    def delete_take(self, take_id: int) -> None:
-        """Remove a take after asking."""
-        take = self.studio.store.take(take_id)
-        question = f"Remove “{take.title}” and everything measured from it? This cannot be undone. The video file stays where it is."
-        if QMessageBox.question(self, "Remove a take", question) != QMessageBox.StandardButton.Yes:
-            return
+    def _on_leaving(self, take_id: int) -> None:
         if self.selection.take is not None and self.selection.take.id == take_id:
             self._forget_take()
-        try:
-            self.studio.delete_take(take_id)
-        except DolcezzaError as error:
-            self.show_fault(error)
-        self.go_to_step(STUDENTS)
 
     def _forget_take(self) -> None:
         self.jobs.cancel()
@@ -368,7 +323,7 @@ class MainWindow(QMainWindow):
 
     def _ask_video(self) -> None:
         self.go_to_step(STUDENTS)
-        self.offer_video("")
+        self.takes.offer_video("")
 
     def _show_keys(self) -> None:
         ShortcutsSheet(self).exec()

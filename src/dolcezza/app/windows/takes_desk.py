@@ -1,0 +1,82 @@
+"""Videos in and out of the studio: taken in, found again, removed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.services.studio import SameVideo, Studio
+
+VIDEO_FILTER = "Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)"
+
+
+class TakesDesk(QObject):
+    """Emits ``open_take(id)`` for a take that is to be opened, ``taken_in()``, ``leaving(id)`` before a take is removed and ``removed()``."""
+
+    open_take = Signal(int)
+    taken_in = Signal()
+    leaving = Signal(int)
+    removed = Signal()
+
+    def __init__(self, studio: Studio, selection: Selection, notice: NoticeStrip, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._studio, self._selection, self._notice, self._window = studio, selection, notice, parent
+
+    def offer_video(self, path: str) -> None:
+        """A video was dropped or is to be chosen, for the student shown."""
+        student = self._selection.student
+        if student is None:
+            self._notice.say("Add a student first; the video belongs to somebody.")
+            return
+        if not path:
+            path, _ = QFileDialog.getOpenFileName(self._window, "Open a video", "", VIDEO_FILTER)
+            if not path:
+                return
+        try:
+            take = self._studio.add_take(student.id, Path(path))
+        except SameVideo as same:
+            known = same.take.id
+            self._notice.say(str(same), action="Open that take", do=lambda: self.open_take.emit(known))
+            return
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.taken_in.emit()
+        self.open_take.emit(take.id)
+
+    def missing(self, take_id: int, error: DolcezzaError) -> None:
+        """A take could not be opened; a video that was moved is asked for."""
+        gone = not self._studio.store.take(take_id).path.exists()
+        self._notice.say(str(error), action="Find the video…" if gone else "", do=lambda: self._find_video(take_id))
+
+    def _find_video(self, take_id: int) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, "Where is the video now?", "", VIDEO_FILTER)
+        if path:
+            self.relocate(take_id, path)
+
+    def relocate(self, take_id: int, path: str) -> None:
+        """The video of a take lies elsewhere now."""
+        try:
+            self._studio.find_video(self._studio.store.take(take_id), Path(path))
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.open_take.emit(take_id)
+
+    def delete_take(self, take_id: int) -> None:
+        """Remove a take after asking."""
+        take = self._studio.store.take(take_id)
+        question = f"Remove “{take.title}” and everything measured from it? This cannot be undone. The video file stays where it is."
+        if QMessageBox.question(self._window, "Remove a take", question) != QMessageBox.StandardButton.Yes:
+            return
+        self.leaving.emit(take_id)
+        try:
+            self._studio.delete_take(take_id)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+        self.removed.emit()
