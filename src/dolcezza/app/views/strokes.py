@@ -12,9 +12,11 @@ from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.widgets.finding_card import FindingCard
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import empty, faint, label, scroll_column
-from dolcezza.app.widgets.ribbon import Ribbon, RibbonKey
+from dolcezza.app.widgets.ribbon import Ribbon
+from dolcezza.app.widgets.ribbon_key import RibbonKey
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.units import show
 from dolcezza.core.strokes.figures import Stroke
@@ -155,6 +157,12 @@ class StrokesView(QWidget):
         self.sub.setText(" ".join([*words, *analysis.summary.get("notes", [])]))
         self._show_stroke(self._selection.stroke)
         self.canvas.update()
+
+    def show_asked(self, marks: list[AskedMark]) -> None:
+        """What was to be played, pale behind the ribbon."""
+        self.ribbon.set_asked(marks)
+        self.key.asked = bool(marks)
+        self.key.update()
 
     def _fill_findings(self) -> None:
         empty(self.finding_list)

@@ -25,7 +25,9 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.widgets.asked_pattern import asked_words, paint_asked
 from dolcezza.app.widgets.parts import keeps_keys
+from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.units import clock, show
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
@@ -50,6 +52,7 @@ class Ribbon(QWidget):
         self._flagged: set[int] = set()
         self._bright: set[int] = set()
         self._now = 0.0
+        self._asked: list[AskedMark] = []
         self.palette_: Palette = LIGHT
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
@@ -64,6 +67,11 @@ class Ribbon(QWidget):
         """What to draw: record, strokes, string names from bass to treble, the profile's limit, numbers with findings."""
         self._series, self._strokes, self._strings = series, strokes, strings
         self._limit, self._flagged, self._bright = limit_deg, flagged, set()
+        self.update()
+
+    def set_asked(self, marks: list[AskedMark]) -> None:
+        """The assignment behind the strokes, as a pale pattern."""
+        self._asked = marks
         self.update()
 
     def highlight(self, numbers: set[int]) -> None:
@@ -89,7 +97,7 @@ class Ribbon(QWidget):
 
     def _lane(self, string: str) -> QRectF:
         lanes = list(reversed(self._strings)) or ["?"]
-        played = {s.string for s in self._strokes} & set(lanes) or set(lanes)
+        played = ({s.string for s in self._strokes} | {m.string for m in self._asked}) & set(lanes) or set(lanes)
         spare = self.height() - TOP - BOTTOM - IDLE_LANE * (len(lanes) - len(played))
         heights = [spare / len(played) if name in played else float(IDLE_LANE) for name in lanes]
         row = lanes.index(string) if string in lanes else len(lanes) - 1
@@ -106,6 +114,8 @@ class Ribbon(QWidget):
             painter.end()
             return
         self._paint_lanes(painter)
+        for mark in self._asked:
+            paint_asked(painter, mark, self._asked_quad(mark), p)
         for stroke in self._strokes:
             self._paint_stroke(painter, stroke)
         x = self.x_of(self._now)
@@ -160,6 +170,15 @@ class Ribbon(QWidget):
         speed = np.nan_to_num(np.abs(self._series["bow_speed_cm_s"][pick]))
         half = 0.5 * (SLOW_PX + (FAST_PX - SLOW_PX) * np.clip(speed / FAST_CM_S, 0, 1))
         return x, y, half, self._series["bow_angle_deg"][pick]
+
+    def _asked_quad(self, mark: AskedMark) -> QPolygonF:
+        """A slanting band two fifths of the lane thick, from where to where the stroke was asked."""
+        lane = self._lane(mark.string)
+        usable, half = lane.height() - FAST_PX * 0.6, max(7.0, 0.2 * lane.height())
+        x = self.x_of(mark.start_s), self.x_of(mark.end_s)
+        y = [lane.bottom() - FAST_PX * 0.3 - usable * place for place in (mark.from_position, mark.to_position)]
+        corners = [(x[0], y[0] - half), (x[1], y[1] - half), (x[1], y[1] + half), (x[0], y[0] + half)]
+        return QPolygonF([QPointF(a, min(max(b, lane.top()), lane.bottom())) for a, b in corners])
 
     def _paint_stroke(self, painter: QPainter, stroke: Stroke) -> None:
         p = self.palette_
@@ -233,7 +252,8 @@ class Ribbon(QWidget):
             return True
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             stroke = self.stroke_at(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self._words(stroke) if stroke else "", self)
+            asked = asked_words(self._asked, self._seconds_at(event.pos().x()))
+            QToolTip.showText(event.globalPos(), "\n".join(w for w in (self._words(stroke) if stroke else "", asked) if w), self)
             return True
         return super().event(event)
 
@@ -245,47 +265,3 @@ class Ribbon(QWidget):
             f"contact {show('contact_point', s.contact_point_mm, s.contact_point_sd_mm)}\n"
             "Band: height = place on the bow, thickness = speed, hatching = crooked beyond the limit"
         )
-
-
-class RibbonKey(QWidget):
-    """What the colours and hatchings mean, in one line."""
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.palette_: Palette = LIGHT
-        self.limit = 4.0
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Key of the ribbon")
-
-    def sizeHint(self) -> QSize:
-        return QSize(640, 22)
-
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        p = self.palette_
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        font = QFont(self.font())
-        font.setPixelSize(13)
-        painter.setFont(font)
-        x = float(LEFT)
-        for colour, hatch, words in (
-            (p.straight, None, f"within {self.limit:.0f}°"),
-            (p.to_scroll, Qt.BrushStyle.BDiagPattern, "tip towards the scroll (+)"),
-            (p.to_player, Qt.BrushStyle.FDiagPattern, "tip towards the player (−)"),
-            (None, None, "thicker = faster"),
-            (None, None, "⚑ = in a finding"),
-        ):
-            if colour is not None:
-                box = QRectF(x, 5, 26, 12)
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(QColor(colour))
-                painter.drawRoundedRect(box, 3, 3)
-                if hatch is not None:
-                    painter.setBrush(QBrush(QColor(p.surface), hatch))
-                    painter.drawRoundedRect(box, 3, 3)
-                x += 32
-            painter.setPen(QColor(p.faint))
-            width = painter.fontMetrics().horizontalAdvance(words)
-            painter.drawText(QRectF(x, 0, width + 4, 22), Qt.AlignmentFlag.AlignVCenter, words)
-            x += width + 22
-        painter.end()

@@ -19,6 +19,8 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import DARK, LIGHT
 from dolcezza.app.theme.style import dress
 from dolcezza.app.views.arm import ArmView
+from dolcezza.app.views.bow_plan import BowPlanView
+from dolcezza.app.views.bow_use import BowUseView
 from dolcezza.app.views.hand import HandView
 from dolcezza.app.views.pins import PinsView
 from dolcezza.app.views.strokes import StrokesView
@@ -26,6 +28,7 @@ from dolcezza.app.views.students import StudentsView
 from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.windows.assignment_desk import AssignmentDesk
 from dolcezza.app.windows.body_desk import BodyDesk
 from dolcezza.app.windows.measure_desk import MeasureDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
@@ -41,8 +44,8 @@ from dolcezza.services.studio import Studio
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import StoredAnalysis
 
-STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand"]
-STUDENTS, TAKE, PINS, STROKES, ARM, HAND = range(6)
+STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand", "Bow use", "Bow plan"]
+STUDENTS, TAKE, PINS, STROKES, ARM, HAND, USE, PLAN = range(8)
 
 
 class MainWindow(QMainWindow):
@@ -59,7 +62,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
         self._assemble()
-        transports = {TAKE: self.take_view.transport, PINS: self.pins.transport, ARM: self.arm.transport}
+        transports = {TAKE: self.take_view.transport, PINS: self.pins.transport, ARM: self.arm.transport, USE: self.use.transport}
         self.review = ReviewKeys(self.pages, self.strokes, transports, self.selection)
         self._connect()
         self._make_menus()
@@ -89,7 +92,8 @@ class MainWindow(QMainWindow):
         self.pins = PinsView(self.selection)
         self.strokes = StrokesView(self.selection)
         self.arm, self.hand = ArmView(self.selection), HandView()
-        for page in (self.students, self.take_view, self.pins, self.strokes, self.arm, self.hand):
+        self.use, self.plan = BowUseView(self.selection), BowPlanView()
+        for page in (self.students, self.take_view, self.pins, self.strokes, self.arm, self.hand, self.use, self.plan):
             self.pages.addWidget(page)
         down.addWidget(self.pages, 1)
         self.notice = NoticeStrip()
@@ -98,6 +102,7 @@ class MainWindow(QMainWindow):
         self.takes = TakesDesk(self.studio, self.selection, self.notice, self)
         self.measuring = MeasureDesk(self.studio, self.selection, self.pins, self.strokes, self.notice, self)
         self.jobs = self.measuring.jobs
+        self.assigning = AssignmentDesk(self.studio, self.selection, self.use, self.plan, self.strokes, self.notice, self)
         self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
 
     def _connect(self) -> None:
@@ -120,6 +125,7 @@ class MainWindow(QMainWindow):
         self.selection.moment_changed.connect(self.pictures.want)
         self.pictures.ready.connect(self._on_picture)
         self.pictures.failed.connect(self.show_fault)
+        self.assigning.edit_wanted.connect(partial(self.go_to_step, PLAN))
         self.measuring.started.connect(self._on_started)
         self.measuring.measured.connect(self._on_measured)
         self.measuring.pins_wrong.connect(self._go_pins)
@@ -137,7 +143,7 @@ class MainWindow(QMainWindow):
 
     def _may_enter(self) -> list[bool]:
         open_ = self.selection.take is not None and self.file is not None
-        return [True, open_, open_, open_, open_, open_ or self.selection.student is not None]
+        return [True, open_, open_, open_, open_, open_ or self.selection.student is not None, open_, True]
 
     def go_to_step(self, step: int) -> None:
         """Show one step of the job."""
@@ -147,6 +153,8 @@ class MainWindow(QMainWindow):
             view.transport.pause()
         if step in (ARM, HAND):
             self.body.reload()
+        if step in (USE, PLAN):
+            self.assigning.reload()
         if step == STUDENTS:
             self._keep_pins()
             self.students.reload()
@@ -154,17 +162,17 @@ class MainWindow(QMainWindow):
         self.strip.set_state(step, self._may_enter())
         if step == PINS and self.pins.session is not None and self.pins.session.state.points:
             self.selection.go_to(self.pins.session.t_s)
-        elif step not in (STUDENTS, HAND):
+        elif step not in (STUDENTS, HAND, PLAN):
             self.pictures.want(self.selection.moment_s)
         if step == PINS:
             self.pins.canvas.setFocus()
-        playing = step in (TAKE, STROKES, ARM)
+        playing = step in (TAKE, STROKES, ARM, USE)
         for name in ("toggle_play", "frame_on", "frame_back", "slower"):
             self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
         self._refresh_undo()
 
-    def _playing_views(self) -> tuple[TakeView, PinsView, StrokesView, ArmView]:
-        return self.take_view, self.pins, self.strokes, self.arm
+    def _playing_views(self) -> tuple[TakeView, PinsView, StrokesView, ArmView, BowUseView]:
+        return self.take_view, self.pins, self.strokes, self.arm, self.use
 
     # takes
 
@@ -200,6 +208,7 @@ class MainWindow(QMainWindow):
         limit = profile.angle_limit_deg if profile is not None else 4.0
         self.strokes.show_analysis(self.selection.analysis, self.fit.spec.strings, self.file.duration_s, self.file.frame_rate, limit)
         self.arm.show_analysis(self.selection.analysis, self.file.duration_s, self.file.frame_rate, profile)
+        self.assigning.show_take(self.fit, self.file.duration_s, self.file.frame_rate, limit)
         self.body.show_by_hand()
 
     def _on_leaving(self, take_id: int) -> None:
@@ -289,6 +298,8 @@ class MainWindow(QMainWindow):
             self._reload_analysis()
         elif step in (ARM, HAND):
             self.body.reload()
+        elif step in (USE, PLAN):
+            self.assigning.reload()
 
     def _refresh_undo(self) -> None:
         if not hasattr(self, "menus"):
@@ -307,8 +318,8 @@ class MainWindow(QMainWindow):
             self.take_view.show_picture(image)
         elif step == PINS:
             self.pins.show_picture(image)
-        elif step == ARM:
-            self.arm.show_picture(seconds, image)
+        elif step in (ARM, USE):
+            (self.arm if step == ARM else self.use).show_picture(seconds, image)
         else:
             self.strokes.show_picture(seconds, image)
 
@@ -336,7 +347,8 @@ class MainWindow(QMainWindow):
         dress(app, palette)
         self.strip.palette_ = palette
         self.strokes.recolour(palette)
-        self.arm.recolour(palette)
+        for page in (self.arm, self.use, self.plan):
+            page.recolour(palette)
         for view in self._playing_views():
             view.transport.recolour(palette)
         self.students.reload()

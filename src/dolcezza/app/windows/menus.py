@@ -31,6 +31,8 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("step3", "Strokes", "Ctrl+4"),
             ("step4", "Arm", "Ctrl+5"),
             ("step5", "Hand", "Ctrl+6"),
+            ("step6", "Bow use", "Ctrl+7"),
+            ("step7", "Bow plan", "Ctrl+8"),
             None,
             ("theme", "Light or dark", ""),
         ),

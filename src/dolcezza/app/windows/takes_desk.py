@@ -16,7 +16,7 @@ VIDEO_FILTER = "Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (
 
 
 class TakesDesk(QObject):
-    """Emits ``open_take(id)`` for a take that is to be opened, ``taken_in()``, ``leaving(id)`` before a take is removed and ``removed()``."""
+    """Emits ``open_take(id)`` for a take that is to be opened, ``taken_in()``, ``leaving(id)`` before a take goes and ``removed()``."""
 
     open_take = Signal(int)
     taken_in = Signal()

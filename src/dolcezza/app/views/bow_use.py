@@ -1,0 +1,244 @@
+"""Bow use and sound: what was asked against what was played, where the bow spent its time, and what the tone says of weight and speed."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.palette import Palette
+from dolcezza.app.widgets.overlays import paint_bow
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.place_plot import PlacePlot
+from dolcezza.app.widgets.ribbon import Ribbon
+from dolcezza.app.widgets.tone_field import ToneField
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.assignment.marks import AskedMark
+from dolcezza.core.assignment.use import FIGURES, BowUse, Use
+from dolcezza.services.assignment import Assigned
+from dolcezza.services.sound_words import sound_lines, worth_hearing
+from dolcezza.storage.records import StoredAnalysis
+
+FIND_OUT, NOT_ASKED = "Find out what was played", "Nothing was asked"
+MOST_ROWS = 12
+NO_TAKE = "Measure the take first."
+SHARE_UNITS = ("share", "share a stroke")
+
+
+class BowUseView(QWidget):
+    """Emits ``asked(name)``: one of the exercises, ``FIND_OUT`` or ``NOT_ASKED``, and ``edit_wanted()``."""
+
+    asked = Signal(str)
+    edit_wanted = Signal()
+
+    def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._selection = selection
+        self._analysis: StoredAnalysis | None = None
+        self._use: dict[str, BowUse] = {}
+        self._moments: list[float] = []
+        self._shown_s = 0.0
+        down = QVBoxLayout(self)
+        down.setContentsMargins(18, 6, 18, 8)
+        across = QHBoxLayout()
+        across.setSpacing(16)
+        left = QVBoxLayout()
+        self.canvas = VideoCanvas()
+        self.canvas.empty_text = "Choose a take first."
+        self.canvas.layers.append(self._paint)
+        left.addWidget(self.canvas, 1)
+        self.transport = Transport()
+        self.transport.moment.connect(selection.go_to)
+        self.transport.stroke_step.connect(selection.step_stroke)
+        left.addWidget(self.transport)
+        across.addLayout(left, 1)
+        across.addWidget(self._make_side())
+        down.addLayout(across, 1)
+        self.ribbon = Ribbon()
+        self.ribbon.moment.connect(self._go)
+        down.addWidget(self.ribbon)
+        selection.moment_changed.connect(self._on_moment)
+        self.show_take(None, "", None, [], {}, [], 1.0, 30.0)
+
+    def _make_side(self) -> QFrame:
+        side = QFrame()
+        side.setFixedWidth(452)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(0, 0, 0, 0)
+        area, self._column = scroll_column()
+        box.addWidget(area)
+        self.exercise = choice("What was to be played", [FIND_OUT, NOT_ASKED])
+        self.exercise.activated.connect(lambda _k: self.asked.emit(self.exercise.currentText()))
+        self.edit = QPushButton("Edit…")
+        self.edit.setToolTip("Write or change exercises (Ctrl+8)")
+        self.edit.clicked.connect(self.edit_wanted)
+        line = QHBoxLayout()
+        line.addWidget(self.exercise, 1)
+        line.addWidget(self.edit)
+        self.sentence = label("")
+        self.faults, fault_box = self._list()
+        self._card(label("Against the assignment", "heading"), line, self.sentence, fault_box)
+        self.scope = choice("Strokes that are counted", ["all strings"])
+        self.scope.activated.connect(self._show_use)
+        line = QHBoxLayout()
+        line.addWidget(label("Bow use", "heading"), 1)
+        line.addWidget(self.scope)
+        self.places = PlacePlot()
+        figures = QWidget()
+        self.figures = QGridLayout(figures)
+        self.figures.setContentsMargins(0, 0, 0, 0)
+        self.figures.setVerticalSpacing(1)
+        self.frog_words = label("")
+        self._card(line, self.places, figures, self.frog_words)
+        self.tone_head = label("Weight against speed", "heading")
+        self.field = ToneField()
+        self.field.moment.connect(self._go)
+        self.tone_words = label("")
+        self.heard, heard_box = self._list()
+        self._card(self.tone_head, self.field, self.tone_words, heard_box)
+        self._column.addStretch(1)
+        return side
+
+    @staticmethod
+    def _list() -> tuple[QVBoxLayout, QWidget]:
+        inner = QWidget()
+        box = QVBoxLayout(inner)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(5)
+        return box, inner
+
+    def _card(self, *parts: QWidget | QHBoxLayout) -> None:
+        card = QFrame()
+        card.setObjectName("card")
+        box = QVBoxLayout(card)
+        box.setContentsMargins(13, 8, 13, 9)
+        box.setSpacing(5)
+        for part in parts:
+            if isinstance(part, QWidget):
+                box.addWidget(part)
+            else:
+                box.addLayout(part)
+        self._column.addWidget(card)
+
+    # what is shown
+
+    def show_take(
+        self, analysis: StoredAnalysis | None, strings: str, how: Assigned | None, marks: list[AskedMark], use: dict[str, BowUse],
+        exercises: list[str], length_s: float, rate_hz: float, limit: float = 4.0, chosen: str = FIND_OUT,
+    ) -> None:  # fmt: skip
+        """Show a measured take against its assignment, or say that there is none."""
+        self._analysis, self._use, self._moments = analysis, use, []
+        self.transport.set_take(length_s, rate_hz)
+        self.transport.show_moment(self._selection.moment_s)
+        self.ribbon.set_take(analysis.series if analysis else None, analysis.strokes if analysis else [], strings, limit, set())
+        self.ribbon.set_asked(marks)
+        self.exercise.clear()
+        self.exercise.addItems([FIND_OUT, NOT_ASKED, *exercises])
+        if chosen not in (FIND_OUT, NOT_ASKED, *exercises):
+            self.exercise.addItem(chosen)
+        self.exercise.setCurrentText(chosen)
+        self.exercise.setEnabled(analysis is not None)
+        self.sentence.setText(how.sentence if how is not None else NO_TAKE)
+        self.scope.clear()
+        self.scope.addItems(["all strings", *(name for name in use if name != "all")])
+        self._show_faults(marks, how)
+        self._show_use()
+        self._show_sound()
+        self.canvas.update()
+
+    def _row(self, box: QVBoxLayout, title: str, lines: list[str], moment_s: float) -> None:
+        row = Row(len(self._moments), title, lines)
+        row.across.setContentsMargins(10, 4, 10, 4)
+        row.chosen.connect(lambda k: self._go(self._moments[k]))
+        self._moments.append(moment_s)
+        box.addWidget(row)
+
+    def _show_faults(self, marks: list[AskedMark], how: Assigned | None) -> None:
+        empty(self.faults)
+        wrong = [m for m in marks if m.faults and "not reached" not in m.faults]
+        for mark in wrong[:MOST_ROWS]:
+            self._row(self.faults, f"Asked stroke {mark.asked + 1}, on {mark.string}: {', '.join(mark.faults)}", [], mark.start_s + 0.02)
+        if len(wrong) > MOST_ROWS:
+            self.faults.addWidget(faint(f"and {len(wrong) - MOST_ROWS} more, in the ribbon"))
+        if how is not None and how.match is not None and self._analysis is not None:
+            own = {s.number: s for s in self._analysis.strokes}
+            for pair in how.match.pairs:
+                if pair.asked is None and pair.played:
+                    s = own[pair.played[0]]
+                    self._row(self.faults, f"Stroke {s.number}, on {s.string}: {', '.join(pair.faults)}", [], s.start_s + 0.02)
+
+    def _show_use(self) -> None:
+        name = self.scope.currentText()
+        use = self._use.get("all" if name == "all strings" else name)
+        while (item := self.figures.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.deleteLater()
+        if use is None:
+            self.places.set_time([], None)
+            self.frog_words.setText(NO_TAKE)
+            return
+        reach = use.figures.get("reach_frog"), use.figures.get("reach_tip")
+        self.places.set_time(use.time_share, (reach[0].value, reach[1].value) if reach[0] and reach[1] else None)
+        for k, (key, figure) in enumerate(use.figures.items()):
+            words, meaning = FIGURES[key]
+            for column, text in ((0, words), (1, self._figure(figure))):
+                made = label(text)
+                made.setToolTip(meaning)
+                self.figures.addWidget(made, k, column)
+        said = {True: "The strokes keep away from the frog.", False: "The frog is reached.", None: "No stroke was to go to the frog."}
+        self.frog_words.setText(said[use.avoids_frog])
+
+    @staticmethod
+    def _figure(figure: Use) -> str:
+        scale, unit = 1.0, f" {figure.unit}"
+        if figure.unit in SHARE_UNITS:
+            scale, unit = 100.0, " % a stroke" if "stroke" in figure.unit else " %"
+        decimals = 2 if figure.unit in ("", "x") else 1 if abs(scale * figure.value) < 10 else 0
+        text = f"{scale * figure.value:.{decimals}f} ± {max(scale * figure.sd, 10.0**-decimals):.{decimals}f}{unit.rstrip()}"
+        return text.replace("-", "−").replace(" x", " ×")
+
+    def _show_sound(self) -> None:
+        tone = self._analysis.tone if self._analysis is not None else None
+        self.field.set_report(tone)
+        empty(self.heard)
+        if tone is None or self._analysis is None:
+            notes = self._analysis.summary.get("notes", []) if self._analysis is not None else []
+            self.tone_words.setText(next((n for n in notes if "sound" in n), NO_TAKE))
+            return
+        self.tone_words.setText("\n".join(sound_lines(tone, self._analysis.strokes)))
+        rows = worth_hearing(tone, self._analysis.strokes)
+        for title, line, moment in rows[:MOST_ROWS]:
+            self._row(self.heard, title, [line] if line else [], moment)
+        if len(rows) > MOST_ROWS:
+            self.heard.addWidget(faint(f"and {len(rows) - MOST_ROWS} more"))
+
+    # to a frame
+
+    def _go(self, seconds: float) -> None:
+        self.transport.pause()
+        self._selection.go_to(seconds)
+
+    def _on_moment(self, seconds: float) -> None:
+        self.transport.show_moment(seconds)
+        self.ribbon.show_moment(seconds)
+
+    def show_picture(self, seconds: float, image: QImage) -> None:
+        """Show a picture; ``seconds`` is its own time."""
+        self._shown_s = seconds
+        self.canvas.show_image(image)
+
+    def _paint(self, painter: QPainter, unit: float) -> None:
+        if self._analysis is None or not len(self._analysis.series):
+            return
+        frame = int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
+        paint_bow(painter, self._analysis.series, frame, unit, lines=True, angle=False, contact=True)
+
+    def recolour(self, palette: Palette) -> None:
+        """Another theme."""
+        for plot in (self.ribbon, self.places, self.field):
+            plot.palette_ = palette
+            plot.update()
