@@ -149,7 +149,11 @@ def test_against_the_plan():
     assert use.figures["share_to_plan"].value == pytest.approx(0.5, abs=0.02), "half a bow where a whole one was asked"
     assert use.figures["speed_to_plan"].value == pytest.approx(0.5, abs=0.02)
     assert use.figures["beat"].value == pytest.approx(0.25, abs=0.01)
-    assert abs(use.figures["off_plan"].value) < 0.01, "a quarter in at both ends"
+    assert use.figures["off_plan"].value == pytest.approx(0.25, abs=0.01), "a quarter in at both ends"
+    guessed = bowed_series(start=0.25, end=0.75)
+    strokes = find_strokes(guessed)
+    found = match(read_exercise("A: 6 whole"), strokes)
+    assert "speed_to_plan" not in bow_use(guessed, strokes, matched=found, hair_mm=HAIR_MM, tempo_told=False)["all"].figures
 
 
 def test_each_string_by_itself():

@@ -41,7 +41,8 @@ def run_analyse(options: argparse.Namespace) -> int:
         if matched is not None:
             write_match(matched, options.out)
         print(how.sentence)
-    write_use(bow_use(result.series, result.strokes, matched=matched, hair_mm=result.fit.spec.hair_length), options.out)
+    hair_mm = result.fit.spec.hair_length
+    write_use(bow_use(result.series, result.strokes, matched=matched, hair_mm=hair_mm, tempo_told=wanted is not None), options.out)
     for finding in result.findings:
         print(f"- {finding.sentence}{'' if finding.sure else ' (not sure)'}")
     for note in result.notes:

@@ -40,11 +40,11 @@ class BowUseView(QWidget):
         self._selection = selection
         self._analysis: StoredAnalysis | None = None
         self._use: dict[str, BowUse] = {}
-        self._moments: list[float] = []
+        self._moments: list[list[float]] = []
+        self._turn: dict[int, int] = {}
         self._shown_s = 0.0
-        down = QVBoxLayout(self)
-        down.setContentsMargins(18, 6, 18, 8)
-        across = QHBoxLayout()
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 6, 18, 8)
         across.setSpacing(16)
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
@@ -55,12 +55,11 @@ class BowUseView(QWidget):
         self.transport.moment.connect(selection.go_to)
         self.transport.stroke_step.connect(selection.step_stroke)
         left.addWidget(self.transport)
-        across.addLayout(left, 1)
-        across.addWidget(self._make_side())
-        down.addLayout(across, 1)
         self.ribbon = Ribbon()
         self.ribbon.moment.connect(self._go)
-        down.addWidget(self.ribbon)
+        left.addWidget(self.ribbon)
+        across.addLayout(left, 1)
+        across.addWidget(self._make_side())
         selection.moment_changed.connect(self._on_moment)
         self.show_take(None, "", None, [], {}, [], 1.0, 30.0)
 
@@ -131,7 +130,7 @@ class BowUseView(QWidget):
         exercises: list[str], length_s: float, rate_hz: float, limit: float = 4.0, chosen: str = FIND_OUT,
     ) -> None:  # fmt: skip
         """Show a measured take against its assignment, or say that there is none."""
-        self._analysis, self._use, self._moments = analysis, use, []
+        self._analysis, self._use, self._moments, self._turn = analysis, use, [], {}
         self.transport.set_take(length_s, rate_hz)
         self.transport.show_moment(self._selection.moment_s)
         self.ribbon.set_take(analysis.series if analysis else None, analysis.strokes if analysis else [], strings, limit, set())
@@ -150,26 +149,39 @@ class BowUseView(QWidget):
         self._show_sound()
         self.canvas.update()
 
-    def _row(self, box: QVBoxLayout, title: str, lines: list[str], moment_s: float) -> None:
+    def _row(self, box: QVBoxLayout, title: str, lines: list[str], moments_s: list[float]) -> None:
+        """A row that leads to its moments, one after the other at each click."""
         row = Row(len(self._moments), title, lines)
         row.across.setContentsMargins(10, 4, 10, 4)
-        row.chosen.connect(lambda k: self._go(self._moments[k]))
-        self._moments.append(moment_s)
+        row.setToolTip("Click: to its frame; again: to the next one")
+        row.chosen.connect(self._next_of)
+        self._moments.append(moments_s)
         box.addWidget(row)
 
+    def _next_of(self, k: int) -> None:
+        moments = self._moments[k]
+        self._turn[k] = self._turn.get(k, -1) + 1
+        self._go(moments[self._turn[k] % len(moments)])
+
     def _show_faults(self, marks: list[AskedMark], how: Assigned | None) -> None:
+        """One row for each way of going wrong."""
         empty(self.faults)
-        wrong = [m for m in marks if m.faults and "not reached" not in m.faults]
-        for mark in wrong[:MOST_ROWS]:
-            self._row(self.faults, f"Asked stroke {mark.asked + 1}, on {mark.string}: {', '.join(mark.faults)}", [], mark.start_s + 0.02)
-        if len(wrong) > MOST_ROWS:
-            self.faults.addWidget(faint(f"and {len(wrong) - MOST_ROWS} more, in the ribbon"))
-        if how is not None and how.match is not None and self._analysis is not None:
-            own = {s.number: s for s in self._analysis.strokes}
-            for pair in how.match.pairs:
-                if pair.asked is None and pair.played:
-                    s = own[pair.played[0]]
-                    self._row(self.faults, f"Stroke {s.number}, on {s.string}: {', '.join(pair.faults)}", [], s.start_s + 0.02)
+        wrong: dict[tuple[str, ...], list[AskedMark]] = {}
+        for mark in marks:
+            if mark.faults and "not reached" not in mark.faults:
+                wrong.setdefault(mark.faults, []).append(mark)
+        for faults, members in sorted(wrong.items(), key=lambda item: -len(item[1])):
+            numbers = ", ".join(str(m.asked + 1) for m in members[:MOST_ROWS]) + (" …" if len(members) > MOST_ROWS else "")
+            words = ", ".join(faults)
+            title = f"{words[0].upper()}{words[1:]}: {len(members)} of the asked"
+            self._row(self.faults, title, [f"strokes {numbers}"], [m.start_s + 0.02 for m in members])
+        if how is None or how.match is None or self._analysis is None:
+            return
+        own = {s.number: s for s in self._analysis.strokes}
+        for pair in how.match.pairs:
+            if pair.asked is None and pair.played:
+                s = own[pair.played[0]]
+                self._row(self.faults, f"Stroke {s.number}, on {s.string}: {', '.join(pair.faults)}", [], [s.start_s + 0.02])
 
     def _show_use(self) -> None:
         name = self.scope.currentText()
@@ -212,7 +224,7 @@ class BowUseView(QWidget):
         self.tone_words.setText("\n".join(sound_lines(tone, self._analysis.strokes)))
         rows = worth_hearing(tone, self._analysis.strokes)
         for title, line, moment in rows[:MOST_ROWS]:
-            self._row(self.heard, title, [line] if line else [], moment)
+            self._row(self.heard, title, [line] if line else [], [moment])
         if len(rows) > MOST_ROWS:
             self.heard.addWidget(faint(f"and {len(rows) - MOST_ROWS} more"))
 

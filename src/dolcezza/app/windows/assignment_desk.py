@@ -88,12 +88,15 @@ class AssignmentDesk(QObject):
         except DolcezzaError as error:
             how = Assigned(None, str(error))
         marks = asked_marks(how.match, analysis.strokes, end_s=float(analysis.series.t[-1])) if how.match is not None else []
-        use = bow_use(analysis.series, analysis.strokes, matched=how.match, hair_mm=spec.hair_length)
+        certain = how.match if not how.recognised or how.sure else None
+        use = bow_use(
+            analysis.series, analysis.strokes, matched=certain, hair_mm=spec.hair_length, tempo_told=not how.recognised
+        )  # fmt: skip
         self._use.show_take(
             analysis, spec.strings, how, marks, use, names, length_s, rate_hz, limit, self._chosen_name(analysis.take_id, how)
         )
         # behind the ribbon of the strokes only what is certain
-        self._strokes.show_asked(marks if not how.recognised or how.sure else [])
+        self._strokes.show_asked(marks if certain is not None else [])
         self._refresh_plan()
 
     def _chosen_name(self, take_id: int, how: Assigned) -> str:

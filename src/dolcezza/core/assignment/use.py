@@ -39,7 +39,7 @@ FIGURES: dict[str, tuple[str, str]] = {
     "evenness": ("Evenness of speed", "1 = the same speed all along a stroke"),
     "balance": ("Down against up", "bow used by down-bows less that of up-bows; not 0 = the bow wanders along"),
     "drift": ("Drift", "how far each stroke starts farther towards the head than the one before in its direction"),
-    "off_plan": ("Start off the plan", "how far strokes start from where they should, + = nearer to the head"),
+    "off_plan": ("Start off the plan", "how far into the bow strokes begin against where they should, + = the first part is left out"),
     "speed_to_plan": ("Speed against plan", "1 = as fast as length, tempo and part of the bow ask"),
     "share_to_plan": ("Bow against plan", "1 = as much bow as was asked"),
     "beat": ("Bow used in a beat", "share of the hair"),
@@ -58,15 +58,19 @@ class BowUse:
     avoids_frog: bool | None
 
 
-def bow_use(series: BowSeries, strokes: Sequence[Stroke], *, matched: Match | None = None, hair_mm: float) -> dict[str, BowUse]:
-    """Of all strokes ("all") and of each string by its name. With a match also against the plan."""
-    out = {"all": _use(series, strokes, matched, hair_mm)}
+def bow_use(
+    series: BowSeries, strokes: Sequence[Stroke], *, matched: Match | None = None, hair_mm: float, tempo_told: bool = True
+) -> dict[str, BowUse]:  # fmt: skip
+    """Of all strokes ("all") and of each string by its name. With a match also against the plan; ``tempo_told``: the exercise's tempo
+    is the one that was asked for, not only a usual one."""
+    tempo = matched.exercise.tempo if matched is not None and tempo_told else None
+    out = {"all": _use(series, strokes, matched, hair_mm, tempo)}
     for string in dict.fromkeys(s.string for s in strokes if s.string):
-        out[string] = _use(series, [s for s in strokes if s.string == string], matched, hair_mm)
+        out[string] = _use(series, [s for s in strokes if s.string == string], matched, hair_mm, tempo)
     return out
 
 
-def _use(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None, hair_mm: float) -> BowUse:
+def _use(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None, hair_mm: float, tempo: float | None) -> BowUse:
     figures: dict[str, Use] = {}
     ends = [(s.from_position, s.to_position) for s in strokes if np.isfinite([s.from_position, s.to_position]).all()]
     place_sd = _place_sd(series, strokes)
@@ -80,7 +84,7 @@ def _use(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None, ha
         figures["evenness"] = _mean(np.array([s.evenness for s in strokes]), 0.0, "")
     figures |= _balance(strokes, place_sd) | _drift(strokes, place_sd)
     if asked:
-        figures |= _against(asked, hair_mm, place_sd, matched.exercise.tempo if matched is not None else 60.0)
+        figures |= _against(asked, hair_mm, place_sd, tempo)
     return BowUse(
         {name: figures[name] for name in FIGURES if name in figures and np.isfinite(figures[name].value)},
         _time_share(series, strokes), len(strokes), _avoids(strokes, asked, place_sd),
@@ -157,16 +161,16 @@ def _drift(strokes: Sequence[Stroke], place_sd: float) -> dict[str, Use]:
     return {"drift": Use(float((w * slopes).sum() / w.sum()), float(1 / np.sqrt(w.sum())), "share a stroke")}
 
 
-def _against(asked: list[tuple[Stroke, float, float, float]], hair_mm: float, place_sd: float, tempo: float) -> dict[str, Use]:
-    off = np.array([s.from_position - start for s, start, _, _ in asked])
+def _against(asked: list[tuple[Stroke, float, float, float]], hair_mm: float, place_sd: float, tempo: float | None) -> dict[str, Use]:
+    off = np.array([(s.from_position - start) * np.sign(end - start) for s, start, end, _ in asked])
     shares = np.array([s.share_used / abs(end - start) for s, start, end, _ in asked])
-    plan_cm_s = np.array([abs(end - start) * hair_mm / 10 / (beats * 60 / tempo) for _, start, end, beats in asked])
+    out = {"off_plan": _mean(off, place_sd / np.sqrt(len(asked)), "share"), "share_to_plan": _mean(shares, 0.0, "x")}
+    if tempo is None:
+        return out
+    plan_cm_s = np.array([abs(end - start) * hair_mm / 10 / (b * 60 / tempo) for _, start, end, b in asked])
     speeds = np.array([s.share_used * hair_mm / 10 / max(s.seconds, 1e-6) for s, *_ in asked])
     beats = np.array([s.share_used / b for s, _, _, b in asked])
-    return {
-        "off_plan": _mean(off, place_sd / np.sqrt(len(asked)), "share"), "speed_to_plan": _mean(speeds / plan_cm_s, 0.0, "x"),
-        "share_to_plan": _mean(shares, 0.0, "x"), "beat": _mean(beats, 0.0, "share"),
-    }  # fmt: skip
+    return out | {"speed_to_plan": _mean(speeds / plan_cm_s, 0.0, "x"), "beat": _mean(beats, 0.0, "share")}
 
 
 def _time_share(series: BowSeries, strokes: Sequence[Stroke]) -> tuple[float, ...]:
