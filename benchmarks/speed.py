@@ -26,7 +26,7 @@ from dolcezza.services.fitfile import Fit, read_fit
 LAST = Path(__file__).with_name("last.json")
 
 
-STAGES = ("decoding_alone", "fit", "decode", "follow", "find", "pose", "solve", "arm", "strokes", "total")
+STAGES = ("decoding_alone", "fit", "decode", "follow", "find", "pose", "sound", "solve", "arm", "strokes", "total")
 
 
 def measure(video: Path, fit: Fit) -> dict[str, float]:

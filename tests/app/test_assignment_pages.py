@@ -201,6 +201,22 @@ def test_exercises_are_mixed_picked_and_faults_named(at_plan, qtbot):
     assert view.fault.text() == "" and view.text.toPlainText().startswith("plan:")
 
 
+def test_a_line_is_put_together_by_choosing(at_plan, qtbot):
+    view = at_plan.plan
+    qtbot.mouseClick(view.modes[EXERCISE], Qt.MouseButton.LeftButton)
+    write(view, qtbot, "exercise: Mine\ntempo: 72\nG: 2 whole x4")
+    choose(view.builder.strings, "D A")
+    choose(view.builder.part, "upper")
+    choose(view.builder.how, "lifted after")
+    view.builder.count.setValue(4)
+    view.builder.beats.setValue(1.5)
+    view.builder.notes.setValue(3)
+    qtbot.mouseClick(view.builder.add, Qt.MouseButton.LeftButton)
+    made = read_exercise(view.text.toPlainText())
+    assert made.counts == {"G": 2, "D": 4, "A": 4} and made.strokes[-1].notes == 3 and made.strokes[-1].kind == "lifted"
+    assert view.summary.text() == "On each string: G 2, D 4, A 4."
+
+
 def test_the_plan_page_works_without_any_take(window):
     window.go_to_step(PLAN)
     assert window.pages.currentIndex() == PLAN and window.plan.head.text() == "Equal notes: one speed"

@@ -106,8 +106,10 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     notes += more
     t_s = np.array(seen.times)
     poses = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
+    began_listening = time.perf_counter()
     heard, said_of_sound = listen(video, spec.family)
     notes += said_of_sound
+    timings["sound"] = time.perf_counter() - began_listening
     measured = measure_bow(
         model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,
         instrument_confidence=np.array([f.confidence for f in seen.followed]),

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.widgets.line_builder import LineBuilder
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.plan_plot import DrawnBow, PlanPlot
 from dolcezza.core.assignment.plan import Plan
@@ -108,6 +109,9 @@ class BowPlanView(QWidget):
         self.text.setTabChangesFocus(True)
         self.text.textChanged.connect(self._clock.start)
         box.addWidget(self.text, 1)
+        self.builder = LineBuilder()
+        self.builder.added.connect(self._add_line)
+        box.addWidget(self.builder)
         self.fault = label("", "problem")
         self.help = faint("")
         self.summary = label("")
@@ -161,9 +165,14 @@ class BowPlanView(QWidget):
         self.help.setText(HELP[self._mode])
         self._ways_area.setVisible(rhythm)
         self.to_exercise.setVisible(rhythm)
-        for widget in (self.save_button, self.remove_button, self.ask_button, self.mix):
+        for widget in (self.save_button, self.remove_button, self.ask_button, self.mix, self.builder):
             widget.setVisible(not rhythm)
         self._fill_ready()
+        self.tell()
+
+    def _add_line(self, line: str) -> None:
+        """A line that was put together goes to the end of the text."""
+        self.text.setPlainText(f"{self.text.toPlainText().rstrip()}\n{line}\n")
         self.tell()
 
     def tell(self) -> None:
@@ -179,8 +188,9 @@ class BowPlanView(QWidget):
         else:
             self.picked.emit(name)
 
-    def set_exercises(self, names: Sequence[str], may_ask: bool) -> None:
-        """Names to choose from, and whether there is a take to ask one of."""
+    def set_exercises(self, names: Sequence[str], strings: str, may_ask: bool) -> None:
+        """Names to choose from, the instrument's strings, and whether there is a take to ask one of."""
+        self.builder.set_strings(strings)
         self._names = list(names)
         self.ask_button.setEnabled(may_ask)
         self.ask_button.setToolTip("" if may_ask else "Open a measured take first")

@@ -138,7 +138,7 @@ class AssignmentDesk(QObject):
     # the plan page
 
     def _refresh_plan(self) -> None:
-        self._plan.set_exercises(list(self._exercises()), self._selection.analysis is not None)
+        self._plan.set_exercises(list(self._exercises()), self._spec.strings, self._selection.analysis is not None)
         if not self._plan.texts[EXERCISE]:
             self._plan.texts[EXERCISE] = write_exercise(next(iter(self._exercises().values())))
         self._plan.tell()
