@@ -29,12 +29,14 @@ def test_bow_use_against_the_players_own_orders(measured, stem):
     use = bow_use(analysis.series, analysis.strokes, hair_mm=analysis.fit.spec.hair_length)["all"]
     ends = np.sort([(s["from_pos"], s["to_pos"]) for s in meta["strokes"]], axis=1)
     assert use.figures["share"].value == pytest.approx(np.ptp(ends, axis=1).mean(), abs=0.03)
+    # where the string changes at the frog, the place is told up to 2 % too near to it
     assert use.figures["reach_frog"].value == pytest.approx(ends[:, 0].min(), abs=0.03)
     assert use.figures["reach_tip"].value == pytest.approx(ends[:, 1].max(), abs=0.03)
     place = truth["bow_pos"][truth["playing"] > 0]
     time = np.histogram(place, np.arange(11) / 10)[0] / len(place)
-    assert np.abs(np.array(use.time_share) - time).max() < 0.03
-    assert use.avoids_frog is (ends[:, 0].min() > 0.12)
+    wrong_side = np.abs(np.cumsum(use.time_share) - np.cumsum(time)).max()
+    assert wrong_side < 0.065, "no tenth of the bow has more of the time on its wrong side (a turn at 30 % lies on an edge)"
+    assert use.avoids_frog is bool(ends[:, 0].min() > 0.12)
 
 
 @pytest.mark.parametrize("stem", ["dev-straight", "dev-stickers", "demo-b2", "dev-cello"])
@@ -69,8 +71,9 @@ def test_stroke_boundaries_by_the_score_of_segmentation(measured, stem):
 
 
 def joined(spans: np.ndarray) -> np.ndarray:
-    """Stretches one after the other, from all edges of the spans."""
+    """Stretches one after the other, from all edges of the spans; the players rest 30 ms between strokes, which is one edge."""
     edges = np.unique(spans.round(3))
+    edges = edges[np.concatenate([[True], np.diff(edges) > 0.05])]
     return np.column_stack([edges[:-1], edges[1:]])
 
 

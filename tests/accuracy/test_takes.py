@@ -80,7 +80,7 @@ def test_the_swing_of_the_crooked_take_has_the_right_sign(measured):
 @pytest.mark.parametrize("stem", ["dev-cello", "dev-tense"])
 def test_strings_and_strokes_without_sound(measured, stem, monkeypatch):
     """The picture alone: on the cello, seen from the front, a string's slant and a crooked bow look nearly the same."""
-    monkeypatch.setattr("dolcezza.services.analysis.read_sound", lambda *_, **__: None)
+    monkeypatch.setattr("dolcezza.services.listening.read_sound", lambda *_, **__: None)
     pair = Compared(finish(analyse(demo_video(stem), measured.fit(stem))), stem)
     assert pair.strings_right() >= 0.99
     assert np.nanmedian(np.abs(pair.error("bow_angle_deg", "skew_deg"))) < 1.0

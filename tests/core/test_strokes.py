@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from dolcezza.core.sound.level import loudness
-from dolcezza.core.strokes.figures import find_strokes
+from dolcezza.core.strokes.figures import describe, find_strokes
 from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.signature import Shape, signature
 from dolcezza.core.strokes.sounded import refine
@@ -176,3 +176,14 @@ def test_contact_spread_and_fraction_of_a_stroke():
     (stroke,) = find_strokes(series_from(t, p, contact=28.5 + 3 * np.sign(np.sin(np.arange(len(p))))))
     assert stroke.contact_spread == pytest.approx(3.0, abs=0.1)
     assert stroke.contact_fraction == pytest.approx(0.5, abs=0.01)
+
+
+def test_a_bow_set_elsewhere_between_two_strokes_does_not_lengthen_them():
+    rate = 30.0
+    first, second = minimum_jerk(0.5, 0.1, 1.0, rate), minimum_jerk(0.55, 0.95, 1.0, rate)
+    place = np.concatenate([first, second])
+    t = np.arange(len(place)) / rate
+    edge = t[len(first) - 1] + 0.5 / rate
+    spans = [Span(0.0, edge, False), Span(edge, t[-1], True)]
+    before, after = (describe(series_from(t, place), span, k + 1) for k, span in enumerate(spans))
+    assert before.to_position == pytest.approx(0.1, abs=0.005) and after.from_position == pytest.approx(0.55, abs=0.005)

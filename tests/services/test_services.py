@@ -202,7 +202,7 @@ def test_two_pinned_moments_follow_as_well_as_one(measured):
 def test_the_files_of_an_analysis_hold_together(measured, tmp_path):
     analysis = measured("demo-a1")
     paths = write_analysis(analysis, tmp_path / "out")
-    assert [p.name for p in paths] == ["frames.csv", "strokes.csv", "findings.json", "summary.json", "arm.json"]
+    assert [p.name for p in paths] == ["frames.csv", "strokes.csv", "findings.json", "summary.json", "arm.json", "sound.json"]
     summary = json.loads((tmp_path / "out" / "summary.json").read_text())
     assert summary["strokes"] == len(analysis.strokes) == 6
     assert summary["frames"] == 228

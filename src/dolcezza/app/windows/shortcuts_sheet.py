@@ -13,7 +13,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     ("Shift+N, Shift+P", "next, previous finding"),
     ("A, D", "accept, dismiss the chosen finding"),
     ("1, 2, 3", "bow and bridge, angle, contact: show or hide"),
-    ("Ctrl+1 … Ctrl+6", "go to a step of the job"),
+    ("Ctrl+1 … Ctrl+8", "go to a step of the job"),
     ("Ctrl+O", "open a video"),
     ("Ctrl+M", "measure the take"),
     ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),

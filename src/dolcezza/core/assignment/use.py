@@ -15,7 +15,7 @@ Array = np.ndarray
 
 PARTS_OF_BOW = 10
 """The hair is divided into so many equal parts, frog first."""
-REACH_PERCENT = 10.0
+REACH_PERCENT = 25.0
 """The reach is the median of the stroke ends in this outer share of them: one slip is no habit."""
 AVOIDS_FROG_FROM = 0.12
 """A player whose strokes never start or end nearer to the frog than this share of the bow keeps away from it (common practice, no
@@ -115,7 +115,7 @@ def _place_sd(series: BowSeries, strokes: Sequence[Stroke]) -> float:
 
 
 def _outer(values: Array) -> float:
-    """Median of the lowest tenth of values (at least one)."""
+    """Median of the lowest quarter of values (at least one)."""
     count = max(1, round(REACH_PERCENT / 100 * len(values)))
     return float(np.median(np.sort(values)[:count]))
 

@@ -26,6 +26,8 @@ TURN_S = 0.08
 SOUND_COLUMNS = ("pitch_hz", "semitones", "beta", "level_db", "hnr_db", "fundamental", "split", "hiss_db")
 LEVEL_HZ = 50.0
 """The level is looked at so often a second for its modulation."""
+LEAP = 0.1
+"""From one frame to the next the bow does not move by so much of itself: it was set elsewhere."""
 START_SHARE = 0.1
 """The first tenth of a stroke is its start pose."""
 
@@ -136,8 +138,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
     at = np.flatnonzero(seen)
     angle, place = series["bow_angle_deg"][at], series["bow_position"][at]
     contact, speed = series["contact_point_mm"][at], series["bow_speed_cm_s"][at]
-    start = _at_time(series, "bow_position", span.start_s)
-    end = _at_time(series, "bow_position", span.end_s)
+    start, end = _place_at(series, span, span.start_s), _place_at(series, span, span.end_s)
     share = abs(end - start)
     length_s = max(span.end_s - span.start_s, 1e-6)
     thirds = {name: _mean(angle[(place >= k / 3) & (place <= (k + 1) / 3)]) for k, name in enumerate(THIRDS)}
@@ -218,7 +219,16 @@ def _sound(series: BowSeries, span: Span, loudness: Loudness | None) -> dict[str
     return out | {"wobble_db": shaking(decibels, 1.0 / (every * apart))[0], "rise_s": begins.rise_s, "gap_s": begins.gap_s}
 
 
-def _at_time(series: BowSeries, column: str, t_s: float) -> float:
-    values = series[column]
-    good = np.isfinite(values)
-    return float(np.interp(t_s, series.t[good], values[good])) if good.any() else float("nan")
+def _place_at(series: BowSeries, span: Span, t_s: float) -> float:
+    """Place on the bow at one end of a stroke. Where the bow was set elsewhere just before or after, the stroke's own side counts."""
+    place = series["bow_position"]
+    good = np.flatnonzero(np.isfinite(place))
+    if not len(good):
+        return float("nan")
+    t, values = series.t[good], place[good]
+    k = int(np.clip(np.searchsorted(t, t_s), 1, max(len(t) - 1, 1)))
+    if len(t) > 1 and abs(values[k] - values[k - 1]) > LEAP:
+        inside = [float(values[j]) for j in (k - 1, k) if span.start_s <= t[j] <= span.end_s]
+        if len(inside) == 1:
+            return inside[0]
+    return float(np.interp(t_s, t, values))
