@@ -252,7 +252,7 @@ def test_bad_students_and_bad_videos_change_nothing(studio, film):
 def test_the_teachers_word_is_kept_and_can_be_undone(studio):
     take = next(s.take for st in studio.students() for s in studio.takes(st.id) if s.analysed)
     first = studio.analysis(take).findings[0]
-    studio.judge(first, "dismissed", "filmed from below")
+    studio.teacher.judge(first, "dismissed", "filmed from below")
     assert studio.analysis(take).findings[0].reason == "filmed from below"
     assert studio.undo.undo_label == "finding dismissed"
     studio.undo.undo()

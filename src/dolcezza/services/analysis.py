@@ -10,6 +10,7 @@ import numpy as np
 
 import dolcezza
 from dolcezza.core.arm.figures import ArmSeries, SetJoints, measure_arm
+from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.bowing.series import BowSeries, as_filmed
@@ -17,10 +18,9 @@ from dolcezza.core.bowing.solve import Poses
 from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.camera.pose import PinFit
 from dolcezza.core.camera.precision import ViewPrecision, predict
-from dolcezza.core.findings.body import BodyReport, body_findings, body_report
+from dolcezza.core.findings.body import BodyReport, body_report
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile, default_profile
-from dolcezza.core.findings.rules import find, in_order
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore
@@ -31,6 +31,7 @@ from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, joints_by_hand, mend_candidates
 from dolcezza.services.fitfile import Fit
+from dolcezza.services.judging import asked_match, judge
 from dolcezza.services.listening import listen
 from dolcezza.services.watching import (
     Watched,
@@ -72,8 +73,11 @@ class TakeAnalysis:
         return InstrumentModel(self.fit.spec)
 
 
-def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[TakeAnalysis]:
-    """Measure a take. Yields progress; returns the analysis. Raises a DolcezzaError with a sentence for bad input."""
+def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: Exercise | None = None) -> Work[TakeAnalysis]:
+    """Measure a take; ``exercise``: what was to be played, None = recognise it.
+
+    Yields progress; returns the analysis. Raises a DolcezzaError with a sentence for bad input.
+    """
     started = time.perf_counter()
     timings: dict[str, float] = {}
     yield Progress("opening the video", 0, 1)
@@ -134,13 +138,13 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None) -> Work[Ta
     notes += [n for n in (tone.notes if tone is not None else ()) if n not in notes]
     if not strokes:
         notes.append("No stroke was found: the bow was seen, but it hardly moved.")
-    findings = find(strokes, spec, profile)
     body_seen = None
     if arm is not None:
         body_seen = body_report(own, strokes, arm, spec, profile, fit.relaxed_s)
         posture = {n: f.as_filmed(file.width if fit.flip else None, scale=1.0 / reduced) for n, f in body_seen.posture.items()}
         body_seen = replace(body_seen, posture=posture)
-        findings = in_order([*findings, *body_findings(body_seen, own, strokes, spec, profile)])
+    matched = asked_match(strokes, spec.strings, exercise)
+    findings = judge(own, strokes, body_seen, tone, spec, profile, matched)
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started
     yield Progress("done", 1, 1)

@@ -11,6 +11,7 @@ from pathlib import Path
 import numpy as np
 import platformdirs
 
+from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.base.errors import MediaError, StudioError
 from dolcezza.core.findings.profiles import Profile, default_profile
@@ -23,9 +24,10 @@ from dolcezza.services.fitfile import Fit, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import HoldStill
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
+from dolcezza.services.teacher import Teacher, exercise_of
 from dolcezza.services.undo import Step, UndoStack
 from dolcezza.storage.files import disk_faults
-from dolcezza.storage.records import FeltAnswer, HandStill, JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
+from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
 from dolcezza.storage.studio import StudioStore
 
 
@@ -50,6 +52,7 @@ class Studio:
         self.undo = UndoStack()
         self.shelf = ProfileShelf(self.store.folder / "profiles")
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
+        self.teacher = Teacher(self.store, self.undo)
 
     @property
     def folder(self) -> Path:
@@ -166,7 +169,23 @@ class Studio:
         )  # fmt: skip
         stored = self.analysis(take)
         assert stored is not None
+        kept = self.teacher.remembered(take.student_id, analysis.profile.name, analysis.findings)
+        if any(j.verdict != "open" for j in kept):
+            self.store.words.replace_findings(stored.id, kept)
+            stored = self.analysis(take)
+            assert stored is not None
         return stored
+
+    def judge_again(self, take: Take) -> None:
+        """Apply the rules again to a measured take: another exercise or profile counts at once."""
+        stored = self.analysis(take)
+        if stored is not None:
+            fit = self.fit(take)
+            self.teacher.judge_again(stored, take.student_id, fit.spec, self.profile_of(take, fit))
+
+    def asked(self, take: Take) -> Exercise | None:
+        """What was to be played, None = it is to be recognised."""
+        return exercise_of(self.store.assignments.of(take.id))
 
     def analysis(self, take: Take) -> StoredAnalysis | None:
         """The newest analysis of a take."""
@@ -179,25 +198,18 @@ class Studio:
             for path in sorted(stored.folder.iterdir()):
                 shutil.copy2(path, folder / path.name)
 
-    def judge(self, judged: JudgedFinding, verdict: str, reason: str = "") -> None:
-        """The teacher's word on a finding; can be undone."""
-        self.store.judge(judged.id, verdict, reason)
-
-        def back() -> None:
-            self.store.judge(judged.id, judged.verdict, judged.reason)
-
-        def again() -> None:
-            self.store.judge(judged.id, verdict, reason)
-
-        words = {"accepted": "finding accepted", "dismissed": "finding dismissed", "open": "finding reopened"}
-        self.undo.push(Step(words[verdict], back, again))
-
     def use_profile(self, student_id: int, name: str) -> None:
         """Measure a student against another profile from now on; can be undone. Raises InstrumentError."""
         self.shelf.get(name)
         old = self.store.student(student_id).profile
-        self.store.set_profile(student_id, name)
-        self._push("other profile", lambda: self.store.set_profile(student_id, old), lambda: self.store.set_profile(student_id, name))
+
+        def put(chosen: str) -> None:
+            self.store.set_profile(student_id, chosen)
+            for status in self.takes(student_id):
+                self.judge_again(status.take)
+
+        put(name)
+        self._push("other profile", lambda: put(old), lambda: put(name))
 
     # assignments
 
@@ -205,9 +217,14 @@ class Studio:
         """Say what was to be played: an exercise's text, ``NOTHING``, or "" = recognise it. Can be undone. Raises ExerciseError."""
         if text not in ("", NOTHING):
             read_exercise(text)
-        book, old = self.store.assignments, self.store.assignments.of(take_id)
-        book.set(take_id, text)
-        self._push("assignment", lambda: book.set(take_id, old), lambda: book.set(take_id, text))
+        old = self.store.assignments.of(take_id)
+
+        def put(words: str) -> None:
+            self.store.assignments.set(take_id, words)
+            self.judge_again(self.store.take(take_id))
+
+        put(text)
+        self._push("assignment", lambda: put(old), lambda: put(text))
 
     def assigned(self, stored: StoredAnalysis, strings: str) -> Assigned:
         """A measured take against what was to be played. Raises ExerciseError."""

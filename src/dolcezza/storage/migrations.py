@@ -71,6 +71,27 @@ MIGRATIONS: tuple[Migration, ...] = (
         "what was to be played in a take",
         ("CREATE TABLE assignments (take_id INTEGER PRIMARY KEY REFERENCES takes (id) ON DELETE CASCADE, exercise VARCHAR NOT NULL)",),
     ),
+    Migration(
+        4,
+        "the teacher's word: other words, remarks, what is dismissed for good; practice plans and their log",
+        (
+            "ALTER TABLE findings ADD COLUMN wording VARCHAR NOT NULL DEFAULT ''",
+            "CREATE TABLE remarks (id INTEGER PRIMARY KEY, take_id INTEGER NOT NULL REFERENCES takes (id) ON DELETE CASCADE, "
+            "t_s FLOAT NOT NULL, text VARCHAR NOT NULL, said_on VARCHAR NOT NULL)",
+            "CREATE INDEX ix_remarks_take_id ON remarks (take_id)",
+            "CREATE TABLE dismissals (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "profile VARCHAR NOT NULL, kind VARCHAR NOT NULL, cause VARCHAR NOT NULL, reason VARCHAR NOT NULL, value FLOAT NOT NULL, "
+            "said_on VARCHAR NOT NULL)",
+            "CREATE INDEX ix_dismissals_student_id ON dismissals (student_id)",
+            "CREATE TABLE plans (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "begins VARCHAR NOT NULL, data VARCHAR NOT NULL, made_at VARCHAR NOT NULL)",
+            "CREATE INDEX ix_plans_student_id ON plans (student_id)",
+            "CREATE TABLE practised (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "day VARCHAR NOT NULL, what VARCHAR NOT NULL, minutes FLOAT NOT NULL, count INTEGER NOT NULL, pain BOOLEAN NOT NULL, "
+            "note VARCHAR NOT NULL)",
+            "CREATE INDEX ix_practised_student_id ON practised (student_id)",
+        ),
+    ),
 )
 """All steps in order; their numbers rise by one."""
 

@@ -56,11 +56,56 @@ class Take:
 
 @dataclass(frozen=True)
 class JudgedFinding:
-    """A finding and the teacher's word on it: ``verdict`` open, accepted or dismissed."""
+    """A finding and the teacher's word on it: ``verdict`` open, accepted or dismissed; ``wording`` the teacher's own words, "" = none."""
 
     finding: Finding
     verdict: str = "open"
     reason: str = ""
+    id: int = 0
+    wording: str = ""
+
+    @property
+    def sentence(self) -> str:
+        """The teacher's words where there are any."""
+        return self.wording or self.finding.sentence
+
+
+@dataclass(frozen=True)
+class Remark:
+    """Something the teacher says about a moment of a take."""
+
+    take_id: int
+    t_s: float
+    text: str
+    said_on: date
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class Dismissal:
+    """A kind of finding that is not to be raised any more for a student under a profile; ``value`` it had when it was dismissed."""
+
+    student_id: int
+    profile: str
+    kind: str
+    cause: str
+    reason: str
+    value: float
+    said_on: date
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class Practised:
+    """One entry of the practice log: ``what`` a drill's key or free words, ``count`` of settings or strokes, ``pain`` said."""
+
+    student_id: int
+    day: date
+    what: str
+    minutes: float = 0.0
+    count: int = 0
+    pain: bool = False
+    note: str = ""
     id: int = 0
 
 

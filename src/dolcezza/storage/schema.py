@@ -86,6 +86,7 @@ class FindingRow(Base):
     data: Mapped[str]
     verdict: Mapped[str]
     reason: Mapped[str]
+    wording: Mapped[str] = mapped_column(server_default="")
 
 
 class HandRow(Base):
@@ -112,3 +113,45 @@ class AssignmentRow(Base):
     __tablename__ = "assignments"
     take_id: Mapped[int] = mapped_column(ForeignKey("takes.id", ondelete="CASCADE"), primary_key=True)
     exercise: Mapped[str]
+
+
+class RemarkRow(Base):
+    __tablename__ = "remarks"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    take_id: Mapped[int] = mapped_column(ForeignKey("takes.id", ondelete="CASCADE"), index=True)
+    t_s: Mapped[float]
+    text: Mapped[str]
+    said_on: Mapped[str]
+
+
+class DismissalRow(Base):
+    __tablename__ = "dismissals"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    profile: Mapped[str]
+    kind: Mapped[str]
+    cause: Mapped[str]
+    reason: Mapped[str]
+    value: Mapped[float]
+    said_on: Mapped[str]
+
+
+class PlanRow(Base):
+    __tablename__ = "plans"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    begins: Mapped[str]
+    data: Mapped[str]
+    made_at: Mapped[str]
+
+
+class PractisedRow(Base):
+    __tablename__ = "practised"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    day: Mapped[str]
+    what: Mapped[str]
+    minutes: Mapped[float]
+    count: Mapped[int]
+    pain: Mapped[bool]
+    note: Mapped[str]

@@ -22,6 +22,7 @@ from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.hand_book import HandBook
+from dolcezza.storage.practice_book import PracticeBook
 from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
 from dolcezza.storage.schema import AnalysisRow, FindingRow, FitRow, InstrumentRow, StrokeRow, StudentRow, TakeRow
 from dolcezza.storage.tables import (
@@ -33,6 +34,7 @@ from dolcezza.storage.tables import (
     stroke_to_dict,
 )
 from dolcezza.storage.tone_json import TONE_FILE, tone_from_json
+from dolcezza.storage.word_book import WordBook
 
 VERDICTS = ("open", "accepted", "dismissed")
 
@@ -45,6 +47,8 @@ class StudioStore:
         self._db = Database(self.folder / "studio.sqlite")
         self.hands = HandBook(self._db)
         self.assignments = AssignmentBook(self._db)
+        self.words = WordBook(self._db)
+        self.practice = PracticeBook(self._db)
 
     def close(self) -> None:
         """Let go of the database."""
@@ -234,7 +238,7 @@ class StudioStore:
             return StoredAnalysis(
                 id=row.id, take_id=take_id, profile=row.profile, version=row.version, made_at=row.made_at,
                 series=self._series(self.folder / row.folder), strokes=[stroke_from_dict(json.loads(s.data)) for s in strokes],
-                findings=[JudgedFinding(finding_from_dict(json.loads(f.data)), f.verdict, f.reason, f.id) for f in findings],
+                findings=[JudgedFinding(finding_from_dict(json.loads(f.data)), f.verdict, f.reason, f.id, f.wording) for f in findings],
                 summary=json.loads(row.summary), folder=self.folder / row.folder, body=self._body(self.folder / row.folder),
                 tone=self._tone(self.folder / row.folder),
             )  # fmt: skip

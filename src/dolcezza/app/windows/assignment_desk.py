@@ -31,9 +31,11 @@ MOST_DRAWN = 240
 
 
 class AssignmentDesk(QObject):
-    """Between the two pages, the ribbon and the studio. Emits ``edit_wanted()`` when an exercise is to be written."""
+    """Between the two pages, the ribbon and the studio. Emits ``edit_wanted()`` when an exercise is to be written, and
+    ``judged_again()`` when another assignment has changed the findings."""
 
     edit_wanted = Signal()
+    judged_again = Signal()
 
     def __init__(
         self, studio: Studio, selection: Selection, use: BowUseView, plan: BowPlanView, strokes: StrokesView, notice: NoticeStrip,
@@ -125,7 +127,7 @@ class AssignmentDesk(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
-        self.reload()
+        self.judged_again.emit()
 
     def _edit(self) -> None:
         chosen = self._exercises().get(self._use.exercise.currentText())

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
@@ -26,7 +26,10 @@ PICTURE_FILTER = "Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (
 
 
 class BodyDesk(QObject):
-    """Between the two pages and the studio. ``session`` gives the pins of the open take, which keep what is set by hand."""
+    """Between the two pages and the studio. ``session`` gives the pins of the open take, which keep what is set by hand. Emits
+    ``profile_changed()``."""
+
+    profile_changed = Signal()
 
     def __init__(
         self, studio: Studio, selection: Selection, arm: ArmView, hand: HandView, notice: NoticeStrip,
@@ -120,6 +123,7 @@ class BodyDesk(QObject):
             self._notice.say(str(error))
             return
         self.reload()
+        self.profile_changed.emit()
         self._notice.say(
             f"“{name.strip()}” is this student's profile now. Edit {path} with any text editor, then measure again.", calm=True
         )

@@ -125,6 +125,8 @@ class MainWindow(QMainWindow):
         self.selection.moment_changed.connect(self.pictures.want)
         self.pictures.ready.connect(self._on_picture)
         self.pictures.failed.connect(self.show_fault)
+        self.assigning.judged_again.connect(self._reload_analysis)
+        self.body.profile_changed.connect(self._reload_analysis)
         self.assigning.edit_wanted.connect(partial(self.go_to_step, PLAN))
         self.measuring.started.connect(self._on_started)
         self.measuring.measured.connect(self._on_measured)
@@ -262,7 +264,7 @@ class MainWindow(QMainWindow):
         analysis, take = self.selection.analysis, self.selection.take
         if analysis is None or take is None:
             return
-        self.studio.judge(analysis.findings[place], verdict)
+        self.studio.teacher.judge(analysis.findings[place], verdict)
         self._reload_analysis()
 
     def _reload_analysis(self) -> None:
@@ -299,7 +301,7 @@ class MainWindow(QMainWindow):
         elif step in (ARM, HAND):
             self.body.reload()
         elif step in (USE, PLAN):
-            self.assigning.reload()
+            self._reload_analysis()
 
     def _refresh_undo(self) -> None:
         if not hasattr(self, "menus"):

@@ -45,12 +45,13 @@ class MeasureDesk(QObject):
             fit = session.result()
             fit_id = self._studio.save_fit(take, fit)
             limits = self._studio.profile_of(take, fit)
+            asked = self._studio.asked(take)
         except DolcezzaError as error:
             self._notice.say(str(error))
             self.pins_wrong.emit()
             return
         self._measuring = (self._studio.store.take(take.id), fit_id)
-        self.jobs.start(lambda: analyse(take.path, fit, profile=limits))
+        self.jobs.start(lambda: analyse(take.path, fit, profile=limits, exercise=asked))
         self._strokes.show_progress(Progress("opening the video", 0, 1))
         self.started.emit(fit)
 

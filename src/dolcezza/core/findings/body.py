@@ -14,9 +14,10 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings import words
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.findings.use_words import CAUSES
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import Stroke
-from dolcezza.core.tension.signs import Amount, Tension, tension_signs
+from dolcezza.core.tension.signs import Amount, Sign, Tension, tension_signs
 
 MOVING_CM_S = 5.0
 """Slower bows say nothing about who moves them."""
@@ -66,7 +67,8 @@ def body_findings(report: BodyReport, series: BowSeries, strokes: list[Stroke], 
     return [
         *_stairs(report, strokes, spec, profile),
         *_plane(strokes, profile),
-        *_swing(series, strokes, profile),
+        # behind the back is told against the violin's way of standing; a cellist's arm is beside the instrument
+        *(_swing(series, strokes, profile) if spec.family != "cello" else []),
         *_tension(report, strokes),
     ]
 
@@ -147,9 +149,9 @@ SWING_SD_DEG = 15.0
 
 def _tension(report: BodyReport, strokes: list[Stroke]) -> list[Finding]:
     tension = report.tension
-    if tension.amount is Amount.FEW:
-        return []
     shown = [s for s in tension.signs if s.shown]
+    if tension.amount is Amount.FEW:
+        return [f for s in shown if (f := _sign(s, strokes)) is not None]
     numbers = sorted({n for s in shown for n in s.strokes})
     members = [s for s in strokes if s.number in numbers]
     cause = words.TENSION_CAUSE
@@ -160,3 +162,17 @@ def _tension(report: BodyReport, strokes: list[Stroke]) -> list[Finding]:
             sentence=words.tension(tension.amount, shown), cause_text=cause[1],
         )
     ]  # fmt: skip
+
+
+def _sign(sign: Sign, strokes: list[Stroke]) -> Finding | None:
+    """One sign that stands alone; on fewer than a quarter of the strokes it is a slip."""
+    if sign.name not in CAUSES or len(sign.strokes) <= 0.25 * sign.of:
+        return None
+    members = [s for s in strokes if s.number in sign.strokes]
+    cause = CAUSES[sign.name]
+    return Finding(
+        kind=sign.name, strokes=sign.strokes, of=sign.of, evidence_s=sign.evidence_s or _evidence(members), value=sign.value, sd=sign.sd,
+        limit=sign.reference, unit=sign.unit, sure=abs(sign.value - sign.reference) > sign.sd and not sign.note,
+        cause=cause[0], sentence=words.one_sign(sign.name, len(sign.strokes), sign.of), cause_text=cause[1], against=words.SIGN_AGAINST,
+        film="To be sure: mark a moment at ease (Arm page), or film from the front, from the head to the hips.",
+    )  # fmt: skip

@@ -11,7 +11,8 @@ class Finding:
 
     ``strokes``: numbers of those that show it, out of ``of``; ``evidence_s``: one moment each (s). ``value`` with its
     ``sd`` (one standard deviation) against ``limit`` in ``unit``. ``sure`` is false when the value is within its own ± of
-    the limit. ``cause`` is a key, ``cause_text`` the sentence for it.
+    the limit. ``cause`` is a key, ``cause_text`` the sentence for it; ``against`` what speaks against it, ``film`` what to film to be
+    sure (both may be "").
     """
 
     kind: str
@@ -26,3 +27,5 @@ class Finding:
     cause: str
     sentence: str
     cause_text: str
+    against: str = ""
+    film: str = ""

@@ -10,6 +10,7 @@ import numpy as np
 from dolcezza.core.findings import words
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.findings.rank import in_order
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import THIRDS, Stroke
 from dolcezza.core.strokes.signature import Shape, signature
@@ -91,11 +92,3 @@ RULES: tuple[Callable[[list[Stroke], InstrumentSpec, Profile], list[Finding]], .
 def find(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
     """All findings about the bow, in order."""
     return in_order([f for rule in RULES for f in rule(strokes, spec, profile)])
-
-
-def in_order(found: list[Finding]) -> list[Finding]:
-    """Sure before not sure, then by how many strokes show it and how far it is off."""
-    return sorted(
-        found,
-        key=lambda f: (not f.sure, -len(f.strokes) * abs(f.value - f.limit * np.sign(f.value)) / max(abs(f.limit), 1.0)),
-    )

@@ -140,6 +140,14 @@ def tension(amount: str, signs: Sequence[Sign]) -> str:
     return f"Signs of tension: {amount}. {reasons[0].upper()}{reasons[1:]}."
 
 
+SIGN_AGAINST = "Against it: one sign alone has many causes. A sign, never a diagnosis."
+
+
+def one_sign(name: str, shown: int, of: int) -> str:
+    """One sentence for a single sign of tension."""
+    return f"{name[0].upper()}{name[1:]}, on {shown} of {of} strokes."
+
+
 def not_sure() -> str:
     """What to say when a finding is within its own ±."""
     return "Not sure: the difference is smaller than what this view can measure."

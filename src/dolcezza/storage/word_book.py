@@ -1,0 +1,100 @@
+"""The teacher's word: other wordings of findings, remarks of their own, and what is dismissed for good."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from datetime import date
+
+from sqlalchemy import delete, select, update
+
+from dolcezza.core.findings.finding import Finding
+from dolcezza.storage.database import Database
+from dolcezza.storage.records import Dismissal, JudgedFinding, Remark
+from dolcezza.storage.schema import DismissalRow, FindingRow, RemarkRow
+from dolcezza.storage.tables import finding_from_dict, finding_to_dict
+
+
+class WordBook:
+    """One method, one transaction."""
+
+    def __init__(self, database: Database) -> None:
+        self._db = database
+
+    def reword(self, finding_id: int, wording: str) -> None:
+        """Keep the teacher's words for a finding; "" gives the program's own back."""
+        with self._db.atomic() as session:
+            session.execute(update(FindingRow).where(FindingRow.id == finding_id).values(wording=wording))
+
+    def replace_findings(self, analysis_id: int, findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
+        """Other findings for an analysis, with what was said of them. Returns the old ones."""
+        with self._db.atomic() as session:
+            rows = session.scalars(select(FindingRow).where(FindingRow.analysis_id == analysis_id).order_by(FindingRow.place)).all()
+            old = [JudgedFinding(finding_from_dict(json.loads(r.data)), r.verdict, r.reason, r.id, r.wording) for r in rows]
+            session.execute(delete(FindingRow).where(FindingRow.analysis_id == analysis_id))
+            session.add_all(
+                FindingRow(
+                    analysis_id=analysis_id, place=k, data=json.dumps(finding_to_dict(j.finding)), verdict=j.verdict, reason=j.reason,
+                    wording=j.wording,
+                )
+                for k, j in enumerate(findings)
+            )  # fmt: skip
+            return old
+
+    def add_remark(self, remark: Remark) -> Remark:
+        """Keep a remark; one that was kept before comes back under its own id."""
+        with self._db.atomic() as session:
+            row = RemarkRow(
+                id=remark.id or None, take_id=remark.take_id, t_s=remark.t_s, text=remark.text, said_on=remark.said_on.isoformat()
+            )
+            session.add(row)
+            session.flush()
+            return _remark(row)
+
+    def remarks(self, take_id: int) -> list[Remark]:
+        """Remarks of a take in the order of their moments."""
+        with self._db.atomic() as session:
+            return [_remark(r) for r in session.scalars(select(RemarkRow).where(RemarkRow.take_id == take_id).order_by(RemarkRow.t_s))]
+
+    def delete_remark(self, remark_id: int) -> None:
+        """Forget a remark."""
+        with self._db.atomic() as session:
+            session.execute(delete(RemarkRow).where(RemarkRow.id == remark_id))
+
+    def dismiss(self, said: Dismissal) -> Dismissal:
+        """Remember that a kind of finding is not to be raised any more."""
+        with self._db.atomic() as session:
+            row = DismissalRow(
+                id=said.id or None, student_id=said.student_id, profile=said.profile, kind=said.kind, cause=said.cause, reason=said.reason,
+                value=said.value, said_on=said.said_on.isoformat(),
+            )  # fmt: skip
+            session.add(row)
+            session.flush()
+            return _dismissal(row)
+
+    def dismissals(self, student_id: int, profile: str) -> list[Dismissal]:
+        """What is dismissed for good for a student under a profile."""
+        with self._db.atomic() as session:
+            rows = session.scalars(select(DismissalRow).where(DismissalRow.student_id == student_id, DismissalRow.profile == profile))
+            return [_dismissal(r) for r in rows]
+
+    def raise_again(self, dismissal_id: int) -> None:
+        """Raise it again from now on."""
+        with self._db.atomic() as session:
+            session.execute(delete(DismissalRow).where(DismissalRow.id == dismissal_id))
+
+
+def _remark(row: RemarkRow) -> Remark:
+    return Remark(row.take_id, row.t_s, row.text, date.fromisoformat(row.said_on), row.id)
+
+
+def _dismissal(row: DismissalRow) -> Dismissal:
+    return Dismissal(row.student_id, row.profile, row.kind, row.cause, row.reason, row.value, date.fromisoformat(row.said_on), row.id)
+
+
+def as_finding(remark: Remark, stroke: int | None) -> Finding:
+    """A remark as the finding it is: the teacher's own, tied to its moment."""
+    return Finding(
+        kind="teacher's own", strokes=() if stroke is None else (stroke,), of=0, evidence_s=(remark.t_s,), value=0.0, sd=0.0, limit=0.0,
+        unit="", sure=True, cause="teacher's own", sentence=remark.text, cause_text="",
+    )  # fmt: skip
