@@ -43,3 +43,7 @@ class StudioError(DolcezzaError):
 
 class ExerciseError(DolcezzaError):
     """An exercise that cannot be read or played."""
+
+
+class PracticeError(DolcezzaError):
+    """A drill, a plan or an entry of the log that cannot be."""

@@ -1,0 +1,1 @@
+"""From finding to correction, drill, plan and record."""

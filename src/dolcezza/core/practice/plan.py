@@ -1,0 +1,194 @@
+"""A practice plan from a lesson to the next: drills, exercises and pieces fitted into each day's minutes.
+
+What does not fit gives way, the least important first, and the plan says so. Hard drills are followed by a rest. The load grows by a
+step at most over what was really done before. Pain pauses a drill, and never raises a dose.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+
+from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.practice.drills import Drill, drill
+
+REST_MIN = 1.0
+"""Rest after a hard drill."""
+STEP_SHARE, STEP_MIN = 0.25, 5.0
+"""A week's daily minutes grow by a quarter, or by five minutes if that is more (common practice, no source: small steps)."""
+SHORTEST_MIN = 1.0
+LONGEST_DAYS = 42
+SETTINGS_TO_UNLOCK, SETTINGS_A_DAY = 100, 10
+"""A hundred settings of the hand, ten a day, before the next stage (common practice, no source)."""
+LADDER_STEP_CM, LADDER_S = 1.5, 30.0
+"""Nearer to the frog by one to two centimetres every half minute (common practice, no source)."""
+
+
+@dataclass(frozen=True)
+class Task:
+    """Something to practise: a ``drill`` by key, or free words (``drill`` ""), ``minutes`` a day; ``first`` ones give way last."""
+
+    words: str
+    minutes: float
+    drill: str = ""
+    first: bool = False
+
+
+@dataclass(frozen=True)
+class Slot:
+    """One item of a day: words, minutes, what to count, a rest after it (min)."""
+
+    words: str
+    minutes: float
+    drill: str = ""
+    count: int = 0
+    unit: str = ""
+    rest: float = 0.0
+
+
+@dataclass(frozen=True)
+class Day:
+    """One day of a plan."""
+
+    day: date
+    slots: tuple[Slot, ...]
+
+    @property
+    def minutes(self) -> float:
+        """Practice and rests together."""
+        return sum(s.minutes + s.rest for s in self.slots)
+
+
+@dataclass(frozen=True)
+class PracticePlan:
+    """Days in order. ``gave_way``: what did not fit and why; ``paused``: drills paused for pain; ``minutes_a_day`` it keeps to."""
+
+    days: tuple[Day, ...]
+    minutes_a_day: float
+    gave_way: tuple[str, ...] = ()
+    paused: tuple[str, ...] = ()
+    notes: tuple[str, ...] = field(default=())
+
+
+def most_minutes(wanted: float, done_before: float | None) -> float:
+    """Minutes a day that a plan may ask: what is wanted, but not more than a step over what was really done a day before.
+
+    ``done_before`` None = nothing is known. Raises PracticeError for no time at all.
+    """
+    if wanted < SHORTEST_MIN:
+        raise PracticeError(f"A plan of {wanted:g} minutes a day has no room for anything.", "Give it at least one minute a day.")
+    if done_before is None or done_before <= 0:
+        return wanted
+    return min(wanted, max(done_before * (1 + STEP_SHARE), done_before + STEP_MIN))
+
+
+def make_plan(
+    tasks: Sequence[Task], *, first_day: date, next_lesson: date, today: date, minutes_a_day: float, done_before: float | None = None,
+    pain: Sequence[str] = (), free_days: Sequence[int] = (),
+) -> PracticePlan:  # fmt: skip
+    """Fit tasks into the days from ``first_day`` up to the one before ``next_lesson``.
+
+    ``tasks`` the most important first; ``pain``: keys of drills in which pain was said; ``free_days`` of the week (0 = Monday).
+    Raises PracticeError for dates that cannot be, an unknown drill or no time.
+    """
+    if first_day < today:
+        raise PracticeError(f"The plan would begin on {first_day:%d %B %Y}, which is over.", "Begin today or later.")
+    count = (next_lesson - first_day).days
+    if count < 1 or count > LONGEST_DAYS:
+        raise PracticeError(
+            f"From {first_day:%d %B} to {next_lesson:%d %B} are {count} days.", f"A plan runs from 1 to {LONGEST_DAYS} days."
+        )
+    known = [drill(t.drill) if t.drill else None for t in tasks]
+    room = most_minutes(minutes_a_day, done_before)
+    notes = []
+    if room < minutes_a_day:
+        notes.append(f"{room:.0f} minutes a day instead of {minutes_a_day:.0f}: a step over the {done_before:.0f} that were done before.")
+    paused = tuple(d.name for d in known if d is not None and d.key in pain)
+    kept = [(t, d) for t, d in zip(tasks, known, strict=True) if d is None or d.key not in pain]
+    chosen, gave_way = _fit(kept, room)
+    days = []
+    for k in range(count):
+        day = first_day + timedelta(days=k)
+        if day.weekday() in free_days:
+            continue
+        days.append(Day(day, tuple(_slots(chosen))))
+    if paused:
+        notes.append("A drill in which pain was said is paused: show the teacher, see a doctor or physiotherapist who knows musicians.")
+    return PracticePlan(tuple(days), room, tuple(gave_way), paused, tuple(notes))
+
+
+def _need(task: Task, known: Drill | None) -> float:
+    return task.minutes + (REST_MIN if known is not None and known.hard else 0.0)
+
+
+def _fit(kept: Sequence[tuple[Task, Drill | None]], room: float) -> tuple[list[tuple[Task, Drill | None]], list[str]]:
+    """Take the most important ones that fit; the rest gives way. A task may be shortened to half before it is left out."""
+    order = sorted(range(len(kept)), key=lambda k: (not kept[k][0].first, k))
+    chosen: dict[int, tuple[Task, Drill | None]] = {}
+    gave_way, left = [], room
+    for k in order:
+        task, known = kept[k]
+        need = _need(task, known)
+        half = Task(task.words, max(SHORTEST_MIN, 0.5 * task.minutes), task.drill, task.first)
+        if need <= left + 1e-9:
+            chosen[k] = kept[k]
+            left -= need
+        elif _need(half, known) <= left + 1e-9:
+            chosen[k] = (half, known)
+            left -= _need(half, known)
+            gave_way.append(f"{task.words}: {half.minutes:g} instead of {task.minutes:g} minutes")
+        else:
+            gave_way.append(f"{task.words}: no room")
+    return [chosen[k] for k in sorted(chosen)], gave_way
+
+
+def _slots(chosen: Sequence[tuple[Task, Drill | None]]) -> list[Slot]:
+    """Slots of a day; a hard drill is never next to another one where an easy one can stand between."""
+    hard = [c for c in chosen if c[1] is not None and c[1].hard]
+    easy = [c for c in chosen if not (c[1] is not None and c[1].hard)]
+    mixed: list[tuple[Task, Drill | None]] = []
+    while hard or easy:
+        if easy:
+            mixed.append(easy.pop(0))
+        if hard:
+            mixed.append(hard.pop(0))
+    out = []
+    for task, known in mixed:
+        count = 0 if known is None else max(1, round(known.count * min(1.0, task.minutes / known.minutes)))
+        rest = REST_MIN if known is not None and known.hard else 0.0
+        out.append(Slot(task.words, task.minutes, task.drill, count, known.unit if known is not None else "", rest))
+    return out
+
+
+def unlock_day(done: int, from_day: date, *, a_day: int = SETTINGS_A_DAY) -> date:
+    """The day on which the hundredth setting falls, when so many are ``done`` before ``from_day``."""
+    left = max(0, SETTINGS_TO_UNLOCK - done)
+    return from_day + timedelta(days=max(0, -(-left // max(1, a_day)) - 1))
+
+
+def ladder(balance_cm: float, frog_cm: float = 0.0, *, step_cm: float = LADDER_STEP_CM) -> list[tuple[float, float]]:
+    """Places (cm from the frog) and seconds from the balance point to the frog. Raises PracticeError."""
+    if not 0.5 <= step_cm <= 5.0 or balance_cm <= frog_cm:
+        raise PracticeError("This ladder cannot be climbed.", "The balance point lies in front of the frog; a step is 0.5 to 5 cm.")
+    places = []
+    at = balance_cm
+    while at > frog_cm + 1e-9:
+        places.append(round(at, 2))
+        at -= step_cm
+    return [(p, LADDER_S) for p in [*places, frog_cm]]
+
+
+def strokes_minutes(per_string: int, strings: int, beats: float, tempo: float) -> float:
+    """Minutes that so many strokes on each string take."""
+    return per_string * strings * beats / tempo
+
+
+def streak(days: Sequence[date], today: date) -> int:
+    """How many days in a row up to today or yesterday something was practised."""
+    done = set(days)
+    at = today if today in done else today - timedelta(days=1)
+    count = 0
+    while at in done:
+        count, at = count + 1, at - timedelta(days=1)
+    return count
