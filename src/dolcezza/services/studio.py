@@ -22,6 +22,7 @@ from dolcezza.services.assignment import NOTHING, Assigned, against
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.fitfile import Fit, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import HoldStill
+from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
 from dolcezza.services.teacher import Teacher, exercise_of
@@ -53,6 +54,7 @@ class Studio:
         self.shelf = ProfileShelf(self.store.folder / "profiles")
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
         self.teacher = Teacher(self.store, self.undo)
+        self.practice = Practice(self.store, self.undo)
 
     @property
     def folder(self) -> Path:

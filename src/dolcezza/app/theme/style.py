@@ -44,6 +44,9 @@ QLineEdit, QComboBox, QDateEdit, QPlainTextEdit, QAbstractSpinBox {{ background:
 QLineEdit:focus, QComboBox:focus, QDateEdit:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus {{ border-color: {accent}; }}
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url({arrow}); width: 12px; height: 12px; }}
+QDateEdit::drop-down {{ border: 0; width: 22px; }}
+QDateEdit::down-arrow {{ image: url({arrow}); width: 12px; height: 12px; }}
+QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{ width: 0; border: 0; }}
 QComboBox QAbstractItemView {{ background: {surface}; selection-background-color: {quiet}; selection-color: {ink}; }}
 QCheckBox::indicator {{ width: 16px; height: 16px; border: 1.5px solid {faint}; border-radius: 4px; background: {surface}; }}
 QCheckBox::indicator:checked {{ background: {accent}; border-color: {accent}; }}

@@ -22,11 +22,12 @@ class Row(QFrame):
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self.across = QHBoxLayout(self)
         self.across.setContentsMargins(14, 9, 14, 9)
-        box = QVBoxLayout()
+        self.box = box = QVBoxLayout()
         box.setSpacing(2)
         self.across.addLayout(box, 1)
         heading = QLabel(title)
         heading.setObjectName("heading")
+        heading.setWordWrap(True)
         box.addWidget(heading)
         for k, line in enumerate(lines):
             label = QLabel(line)

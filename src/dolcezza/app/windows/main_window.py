@@ -21,8 +21,11 @@ from dolcezza.app.theme.style import dress
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.bow_plan import BowPlanView
 from dolcezza.app.views.bow_use import BowUseView
+from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.views.hand import HandView
 from dolcezza.app.views.pins import PinsView
+from dolcezza.app.views.practise import PractiseView
+from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.views.students import StudentsView
 from dolcezza.app.views.take import TakeSettings, TakeView
@@ -30,8 +33,10 @@ from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.assignment_desk import AssignmentDesk
 from dolcezza.app.windows.body_desk import BodyDesk
+from dolcezza.app.windows.correct_desk import CorrectDesk
 from dolcezza.app.windows.measure_desk import MeasureDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
+from dolcezza.app.windows.practice_desk import PracticeDesk
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.windows.takes_desk import TakesDesk
@@ -44,8 +49,10 @@ from dolcezza.services.studio import Studio
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import StoredAnalysis
 
-STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand", "Bow use", "Bow plan"]
-STUDENTS, TAKE, PINS, STROKES, ARM, HAND, USE, PLAN = range(8)
+STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand", "Bow use", "Bow plan", "Correct", "Practise", "Progress"]
+STUDENTS, TAKE, PINS, STROKES, ARM, HAND, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
+STILL_STEPS = (STUDENTS, HAND, PLAN, PRACTISE, PROGRESS)
+"""Steps that do not show the take's moment."""
 
 
 class MainWindow(QMainWindow):
@@ -62,7 +69,10 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
         self._assemble()
-        transports = {TAKE: self.take_view.transport, PINS: self.pins.transport, ARM: self.arm.transport, USE: self.use.transport}
+        transports = {
+            TAKE: self.take_view.transport, PINS: self.pins.transport, ARM: self.arm.transport, USE: self.use.transport,
+            CORRECT: self.correct.transport,
+        }  # fmt: skip
         self.review = ReviewKeys(self.pages, self.strokes, transports, self.selection)
         self._connect()
         self._make_menus()
@@ -93,7 +103,9 @@ class MainWindow(QMainWindow):
         self.strokes = StrokesView(self.selection)
         self.arm, self.hand = ArmView(self.selection), HandView()
         self.use, self.plan = BowUseView(self.selection), BowPlanView()
-        for page in (self.students, self.take_view, self.pins, self.strokes, self.arm, self.hand, self.use, self.plan):
+        self.correct, self.practise, self.progress = CorrectView(self.selection), PractiseView(), ProgressView()
+        measured = (self.students, self.take_view, self.pins, self.strokes, self.arm, self.hand, self.use, self.plan)
+        for page in (*measured, self.correct, self.practise, self.progress):
             self.pages.addWidget(page)
         down.addWidget(self.pages, 1)
         self.notice = NoticeStrip()
@@ -103,6 +115,10 @@ class MainWindow(QMainWindow):
         self.measuring = MeasureDesk(self.studio, self.selection, self.pins, self.strokes, self.notice, self)
         self.jobs = self.measuring.jobs
         self.assigning = AssignmentDesk(self.studio, self.selection, self.use, self.plan, self.strokes, self.notice, self)
+        self.correcting = CorrectDesk(self.studio, self.selection, self.correct, self.notice, self)
+        self.practising = PracticeDesk(
+            self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
+        )  # fmt: skip
         self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
 
     def _connect(self) -> None:
@@ -126,6 +142,9 @@ class MainWindow(QMainWindow):
         self.pictures.ready.connect(self._on_picture)
         self.pictures.failed.connect(self.show_fault)
         self.assigning.judged_again.connect(self._reload_analysis)
+        self.correcting.changed.connect(self._reload_analysis)
+        self.correct.practise.connect(partial(self.go_to_step, PRACTISE))
+        self.progress.open_take.connect(self.open_take)
         self.body.profile_changed.connect(self._reload_analysis)
         self.assigning.edit_wanted.connect(partial(self.go_to_step, PLAN))
         self.measuring.started.connect(self._on_started)
@@ -145,7 +164,8 @@ class MainWindow(QMainWindow):
 
     def _may_enter(self) -> list[bool]:
         open_ = self.selection.take is not None and self.file is not None
-        return [True, open_, open_, open_, open_, open_ or self.selection.student is not None, open_, True]
+        known = open_ or self.selection.student is not None
+        return [True, open_, open_, open_, open_, known, open_, True, open_, known, known]
 
     def go_to_step(self, step: int) -> None:
         """Show one step of the job."""
@@ -157,6 +177,7 @@ class MainWindow(QMainWindow):
             self.body.reload()
         if step in (USE, PLAN):
             self.assigning.reload()
+        self._reload_lesson(step)
         if step == STUDENTS:
             self._keep_pins()
             self.students.reload()
@@ -164,17 +185,25 @@ class MainWindow(QMainWindow):
         self.strip.set_state(step, self._may_enter())
         if step == PINS and self.pins.session is not None and self.pins.session.state.points:
             self.selection.go_to(self.pins.session.t_s)
-        elif step not in (STUDENTS, HAND, PLAN):
+        elif step not in STILL_STEPS:
             self.pictures.want(self.selection.moment_s)
         if step == PINS:
             self.pins.canvas.setFocus()
-        playing = step in (TAKE, STROKES, ARM, USE)
+        playing = step in (TAKE, STROKES, ARM, USE, CORRECT)
         for name in ("toggle_play", "frame_on", "frame_back", "slower"):
             self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
         self._refresh_undo()
 
-    def _playing_views(self) -> tuple[TakeView, PinsView, StrokesView, ArmView, BowUseView]:
-        return self.take_view, self.pins, self.strokes, self.arm, self.use
+    def _reload_lesson(self, step: int) -> None:
+        if step in (CORRECT, PRACTISE):
+            self.correcting.reload()
+        if step == PRACTISE:
+            self.practising.reload()
+        if step == PROGRESS:
+            self.practising.reload_progress()
+
+    def _playing_views(self) -> tuple[TakeView, PinsView, StrokesView, ArmView, BowUseView, CorrectView]:
+        return self.take_view, self.pins, self.strokes, self.arm, self.use, self.correct
 
     # takes
 
@@ -275,6 +304,7 @@ class MainWindow(QMainWindow):
             self._show_analysis()
             self.selection.choose_finding(chosen)
             self.selection.go_to(moment)
+            self._reload_lesson(self.pages.currentIndex())
         self._refresh_undo()
 
     # undo
@@ -300,8 +330,9 @@ class MainWindow(QMainWindow):
             self._reload_analysis()
         elif step in (ARM, HAND):
             self.body.reload()
-        elif step in (USE, PLAN):
+        elif step in (USE, PLAN, CORRECT):
             self._reload_analysis()
+        self._reload_lesson(step)
 
     def _refresh_undo(self) -> None:
         if not hasattr(self, "menus"):
@@ -320,8 +351,12 @@ class MainWindow(QMainWindow):
             self.take_view.show_picture(image)
         elif step == PINS:
             self.pins.show_picture(image)
-        elif step in (ARM, USE):
-            (self.arm if step == ARM else self.use).show_picture(seconds, image)
+        elif step == ARM:
+            self.arm.show_picture(seconds, image)
+        elif step == USE:
+            self.use.show_picture(seconds, image)
+        elif step == CORRECT:
+            self.correct.show_picture(seconds, image)
         else:
             self.strokes.show_picture(seconds, image)
 
@@ -349,7 +384,7 @@ class MainWindow(QMainWindow):
         dress(app, palette)
         self.strip.palette_ = palette
         self.strokes.recolour(palette)
-        for page in (self.arm, self.use, self.plan):
+        for page in (self.arm, self.use, self.plan, self.correct, self.progress):
             page.recolour(palette)
         for view in self._playing_views():
             view.transport.recolour(palette)
@@ -363,6 +398,7 @@ class MainWindow(QMainWindow):
         self._keep_pins()
         self.jobs.wait()
         self.body.jobs.wait()
+        self.practising.jobs.wait()
         self.pictures.close()
         self.studio.close()
         event.setAccepted(True)

@@ -1,0 +1,42 @@
+"""Pages as PDF by Qt's own writer: A4, black on white."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF, QSizeF, QUrl
+from PySide6.QtGui import QFont, QImage, QPageLayout, QPageSize, QPdfWriter, QTextDocument
+
+from dolcezza.app.theme.style import load_font
+from dolcezza.core.base.errors import StudioError
+
+PICTURE = "picture.jpg"
+"""Address under which a page names its picture."""
+DPI = 150
+MARGIN_MM = 16.0
+
+
+def write_pdf(html: str, path: Path, *, jpeg: bytes | None = None, title: str = "") -> Path:
+    """Write a page of HTML as PDF; ``jpeg`` is what it shows as ``PICTURE``. Raises StudioError when it cannot be written."""
+    path = Path(path)
+    if not path.parent.is_dir():
+        raise StudioError(f"The folder {path.parent} is not there.", "Choose another place for the page.")
+    writer = QPdfWriter(str(path))
+    writer.setResolution(DPI)
+    writer.setTitle(title)
+    writer.setCreator("Dolcezza")
+    margins = QMarginsF(MARGIN_MM, MARGIN_MM, MARGIN_MM, MARGIN_MM)
+    writer.setPageLayout(
+        QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, margins, QPageLayout.Unit.Millimeter)
+    )
+    document = QTextDocument()
+    document.documentLayout().setPaintDevice(writer)
+    document.setDefaultFont(QFont(load_font(), 11))
+    if jpeg is not None:
+        document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(PICTURE), QImage.fromData(jpeg))
+    document.setHtml(html)
+    document.setPageSize(QSizeF(writer.width(), writer.height()))
+    document.print_(writer)
+    if not path.exists() or path.stat().st_size == 0:
+        raise StudioError(f"{path.name} could not be written.", "Choose another place, or free some space.")
+    return path

@@ -1,0 +1,214 @@
+"""What to correct: one thing first, with its cause, drills and cautions; every finding open to the teacher's word."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.palette import Palette
+from dolcezza.app.widgets.overlays import paint_bow
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.practice.drills import CAUTIONS, READERS
+from dolcezza.services.practice import Prescription
+from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis
+
+MARKS = {"open": "○", "accepted": "✓", "dismissed": "✕"}
+
+
+class CorrectView(QWidget):
+    """Emits ``judged(place, verdict)``, ``reword(place)``, ``for_good(place)``, ``remark()``, ``forget_remark(k)``, ``sheet(k, reader)``,
+    ``report()``, ``annotations()`` and ``practise()``."""
+
+    judged = Signal(int, str)
+    reword = Signal(int)
+    for_good = Signal(int)
+    remark = Signal()
+    forget_remark = Signal(int)
+    sheet = Signal(int, str)
+    report = Signal()
+    annotations = Signal()
+    practise = Signal()
+
+    def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._selection = selection
+        self._analysis: StoredAnalysis | None = None
+        self._shown_s = 0.0
+        self._turn: dict[int, int] = {}
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 6, 18, 10)
+        across.setSpacing(16)
+        left = QVBoxLayout()
+        self.canvas = VideoCanvas()
+        self.canvas.empty_text = "Choose a take first."
+        self.canvas.layers.append(self._paint)
+        left.addWidget(self.canvas, 1)
+        self.transport = Transport()
+        self.transport.moment.connect(selection.go_to)
+        self.transport.stroke_step.connect(selection.step_stroke)
+        left.addWidget(self.transport)
+        row = QHBoxLayout()
+        self.reader = choice("Sheet for", [f"for a {r}" for r in READERS])
+        self.reader.setCurrentIndex(READERS.index("child"))
+        self.sheet_button = QPushButton("Student's sheet…")
+        self.sheet_button.setToolTip("One page: one thing, a picture, the drill, boxes to tick (PDF or HTML)")
+        self.sheet_button.clicked.connect(lambda: self.sheet.emit(0, self.reader_key))
+        self.report_button = QPushButton("Report…")
+        self.report_button.setToolTip("Everything of this take on paper (PDF or HTML)")
+        self.report_button.clicked.connect(self.report)
+        self.vtt_button = QPushButton("Annotations…")
+        self.vtt_button.setToolTip("Strokes and findings as subtitles (WebVTT)")
+        self.vtt_button.clicked.connect(self.annotations)
+        self.remark_button = QPushButton("Remark here…")
+        self.remark_button.setToolTip("Add a finding of your own, tied to the moment shown")
+        self.remark_button.clicked.connect(self.remark)
+        for widget in (self.remark_button, self.reader, self.sheet_button, self.report_button, self.vtt_button):
+            row.addWidget(widget)
+        row.addStretch(1)
+        left.addLayout(row)
+        across.addLayout(left, 1)
+        side = QFrame()
+        side.setFixedWidth(452)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(0, 0, 0, 0)
+        area, self._column = scroll_column()
+        box.addWidget(area)
+        across.addWidget(side)
+        selection.moment_changed.connect(self.transport.show_moment)
+        self.show_take(None, [], [], [], 1.0, 30.0)
+
+    @property
+    def reader_key(self) -> str:
+        """For whom the sheet is written."""
+        return READERS[self.reader.currentIndex()]
+
+    def show_take(
+        self, analysis: StoredAnalysis | None, chosen: Sequence[Prescription], whys: Sequence[str], remarks: Sequence[Remark],
+        length_s: float, rate_hz: float,
+    ) -> None:  # fmt: skip
+        """Show corrections, findings with why they stand where they do, and the teacher's own remarks."""
+        self._analysis, self._turn = analysis, {}
+        self.transport.set_take(length_s, rate_hz)
+        self.transport.show_moment(self._selection.moment_s)
+        empty(self._column)
+        for button in (self.report_button, self.vtt_button, self.remark_button):
+            button.setEnabled(analysis is not None)
+        self.sheet_button.setEnabled(bool(chosen))
+        if analysis is None:
+            self._column.addWidget(faint("Measure the take first: then the one thing to change stands here."))
+            self._column.addStretch(1)
+            return
+        if not chosen:
+            self._column.addWidget(label("Nothing to correct", "title"))
+            self._column.addWidget(faint("No finding is sure and accepted. Accept one below, or add a remark of your own."))
+        for k, p in enumerate(chosen):
+            self._column.addWidget(self._prescription(k, p))
+        self._column.addWidget(label("Findings, in the order of work", "heading"))
+        for place, judged in enumerate(analysis.findings):
+            self._column.addWidget(self._finding(place, judged, whys[place]))
+        for k, r in enumerate(remarks):
+            self._column.addWidget(self._remark(k, r))
+        for words in CAUTIONS:
+            self._column.addWidget(faint(words))
+        self._column.addStretch(1)
+        self.canvas.update()
+
+    def _prescription(self, k: int, p: Prescription) -> QFrame:
+        card = QFrame()
+        card.setObjectName("card")
+        box = QVBoxLayout(card)
+        box.setContentsMargins(14, 10, 14, 11)
+        box.setSpacing(4)
+        box.addWidget(
+            faint(("First: " if k == 0 else "Then: ") + ("accepted by you" if p.accepted else "proposed; accept its finding below"))
+        )
+        box.addWidget(label(p.correction.says, "title" if k == 0 else "heading"))
+        box.addWidget(label(p.correction.feel))
+        if k == 0:
+            for d in p.drills:
+                words = label(f"{d.name} ({d.place}): {d.dose}. Go on when: {d.move_on} Stop: {d.stop}")
+                words.setToolTip("\n".join(f"{reader}: {text}" for reader, text in d.how.items()))
+                box.addWidget(words)
+            line = QHBoxLayout()
+            practise = QPushButton("Make a practice plan")
+            practise.setObjectName("main")
+            practise.clicked.connect(self.practise)
+            line.addWidget(practise)
+            line.addStretch(1)
+            box.addLayout(line)
+        else:
+            box.addWidget(faint("Drills: " + ", ".join(d.name for d in p.drills)))
+        return card
+
+    def _finding(self, place: int, judged: JudgedFinding, why: str) -> QFrame:
+        lines = [f"{judged.finding.cause_text} {judged.finding.against}".strip(), why]
+        if judged.reason:
+            lines.append(f"You: {judged.reason}")
+        if not judged.finding.sure and judged.finding.film:
+            lines.append(judged.finding.film)
+        row = Row(place, f"{MARKS[judged.verdict]} {judged.sentence}", [w for w in lines if w])
+        row.setToolTip("Click: to its frames, one after the other")
+        row.chosen.connect(self._to_finding)
+        line = QHBoxLayout()
+        line.setSpacing(5)
+        actions = [("Reopen", "open")]
+        if judged.verdict == "open":
+            actions = [("Accept", "accepted"), ("Dismiss", "dismissed")]
+        for words, verdict in actions:
+            line.addWidget(self._button(words, lambda _c=False, v=verdict: self.judged.emit(place, v)))
+        line.addWidget(self._button("Reword…", lambda _c=False: self.reword.emit(place)))
+        if judged.verdict == "open":
+            never = self._button("Not for this student", lambda _c=False: self.for_good.emit(place))
+            never.setToolTip("Dismiss it now and whenever it comes again under this profile; Ctrl+Z takes it back")
+            line.addWidget(never)
+        line.addStretch(1)
+        row.box.addLayout(line)
+        return row
+
+    @staticmethod
+    def _button(words: str, does: object) -> QPushButton:
+        button = QPushButton(words)
+        button.setObjectName("chip")
+        button.clicked.connect(does)
+        return button
+
+    def _remark(self, k: int, remark: Remark) -> QFrame:
+        row = Row(k, f"✎ {remark.text}", [f"your remark at {remark.t_s:.1f} s"])
+        row.chosen.connect(lambda _k: self._go(remark.t_s))
+        row.across.addWidget(self._button("Remove", lambda _c=False: self.forget_remark.emit(k)))
+        return row
+
+    def _to_finding(self, place: int) -> None:
+        if self._analysis is None:
+            return
+        at = self._analysis.findings[place].finding.evidence_s
+        if at:
+            self._turn[place] = self._turn.get(place, -1) + 1
+            self._go(at[self._turn[place] % len(at)])
+
+    def _go(self, seconds: float) -> None:
+        self.transport.pause()
+        self._selection.go_to(seconds)
+
+    def show_picture(self, seconds: float, image: QImage) -> None:
+        """Show a picture; ``seconds`` is its own time."""
+        self._shown_s = seconds
+        self.canvas.show_image(image)
+
+    def _paint(self, painter: QPainter, unit: float) -> None:
+        if self._analysis is None or not len(self._analysis.series):
+            return
+        frame = int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
+        paint_bow(painter, self._analysis.series, frame, unit, lines=True, angle=True, contact=True)
+
+    def recolour(self, palette: Palette) -> None:
+        """Another theme."""
+        self.canvas.update()

@@ -1,0 +1,307 @@
+"""Practice: the plan from this lesson to the next, the log, the ten-count, the ladder."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date, timedelta
+
+from PySide6.QtCore import QDate, QTimer, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QDateEdit,
+    QDoubleSpinBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.core.practice.drills import CAUTIONS, drills
+from dolcezza.core.practice.plan import SETTINGS_TO_UNLOCK, PracticePlan, ladder, unlock_day
+from dolcezza.services.practice import Record, slot_words
+from dolcezza.storage.records import Practised
+
+TEN = 10
+
+
+class PractiseView(QWidget):
+    """Emits ``make(drill keys, pieces text, minutes, first day, next lesson)``, ``log(what, minutes, count, pain, note)``, ``calendar()``
+    and ``unlog(k)``."""
+
+    make = Signal(list, str, float, object, object)
+    log = Signal(str, float, int, bool, str)
+    calendar = Signal()
+    unlog = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._checks: dict[str, QCheckBox] = {}
+        self._ten = QTimer(self)
+        self._ten.setInterval(1000)
+        self._ten.timeout.connect(self._count)
+        self._counted = self._sets = 0
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 6, 18, 10)
+        across.setSpacing(16)
+        left = QVBoxLayout()
+        self.head = label("Practice", "title")
+        self.plan_words = label("")
+        left.addWidget(self.head)
+        left.addWidget(self.plan_words)
+        area, self._days = scroll_column()
+        left.addWidget(area, 1)
+        across.addLayout(left, 1)
+        side = QFrame()
+        side.setFixedWidth(452)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(0, 0, 0, 0)
+        area, self._column = scroll_column()
+        box.addWidget(area)
+        across.addWidget(side)
+        self._make_plan_card()
+        self._make_log_card()
+        self._make_counters()
+        for words in CAUTIONS:
+            self._column.addWidget(faint(words))
+        self._column.addStretch(1)
+
+    def _card(self, title: str) -> QVBoxLayout:
+        card = QFrame()
+        card.setObjectName("card")
+        box = QVBoxLayout(card)
+        box.setContentsMargins(13, 8, 13, 10)
+        box.setSpacing(5)
+        box.addWidget(label(title, "heading"))
+        self._column.addWidget(card)
+        return box
+
+    def _make_plan_card(self) -> None:
+        box = self._card("A plan until the next lesson")
+        self._drills = QVBoxLayout()
+        self._drills.setSpacing(1)
+        box.addLayout(self._drills)
+        self.pieces = QLineEdit()
+        self.pieces.setPlaceholderText("also: Scale in D 5, Study 8  (words, then minutes)")
+        self.pieces.setAccessibleName("Exercises and pieces, each with its minutes, separated by commas")
+        box.addWidget(self.pieces)
+        grid = QGridLayout()
+        self.minutes = QSpinBox()
+        self.minutes.setRange(0, 240)
+        self.minutes.setValue(20)
+        self.minutes.setSuffix(" min")
+        self.minutes.setAccessibleName("Minutes a day")
+        self.first, self.lesson = QDateEdit(), QDateEdit()
+        for field, words, days in ((self.first, "First day", 0), (self.lesson, "Next lesson", 7)):
+            field.setCalendarPopup(True)
+            field.setDisplayFormat("d MMM yy")
+            field.setAccessibleName(words)
+            field.setDate(QDate.currentDate().addDays(days))
+        for k, (words, widget) in enumerate((("each day", self.minutes), ("from", self.first), ("next lesson", self.lesson))):
+            widget.setMinimumWidth(96)
+            grid.addWidget(faint(words), 0, k)
+            grid.addWidget(widget, 1, k)
+        box.addLayout(grid)
+        row = QHBoxLayout()
+        self.make_button = QPushButton("Make the plan")
+        self.make_button.setObjectName("main")
+        self.make_button.clicked.connect(self._make)
+        self.calendar_button = QPushButton("Calendar…")
+        self.calendar_button.setToolTip("The plan as iCalendar, for any calendar")
+        self.calendar_button.clicked.connect(self.calendar)
+        row.addWidget(self.make_button)
+        row.addWidget(self.calendar_button)
+        row.addStretch(1)
+        box.addLayout(row)
+
+    def _make_log_card(self) -> None:
+        box = self._card("Write down what was practised")
+        self.streak_words = label("")
+        box.addWidget(self.streak_words)
+        self.what = choice("What was practised", [])
+        self.done_minutes = QDoubleSpinBox()
+        self.done_minutes.setRange(0, 600)
+        self.done_minutes.setDecimals(0)
+        self.done_minutes.setSuffix(" min")
+        self.done_minutes.setAccessibleName("Minutes practised")
+        self.done_count = QSpinBox()
+        self.done_count.setRange(0, 1000)
+        self.done_count.setAccessibleName("Count of settings, bows or starts")
+        line = QHBoxLayout()
+        for widget in (self.what, self.done_minutes, self.done_count):
+            line.addWidget(widget, 2 if widget is self.what else 1)
+        box.addLayout(line)
+        self.pain = QCheckBox("It hurt (this drill pauses; show the teacher)")
+        self.note = QLineEdit()
+        self.note.setPlaceholderText("how it went")
+        self.note.setAccessibleName("Note")
+        self.log_button = QPushButton("Write down")
+        self.log_button.clicked.connect(self._log)
+        box.addWidget(self.pain)
+        line = QHBoxLayout()
+        line.addWidget(self.note, 1)
+        line.addWidget(self.log_button)
+        box.addLayout(line)
+        self._entries = QVBoxLayout()
+        self._entries.setSpacing(4)
+        box.addLayout(self._entries)
+
+    def _make_counters(self) -> None:
+        box = self._card("Counters")
+        line = QHBoxLayout()
+        self.ten_button = QPushButton("Count to ten")
+        self.ten_button.setToolTip("Set the hand, keep it for ten; each ten is one setting")
+        self.ten_button.clicked.connect(self._start_ten)
+        self.ten_words = label("0", "figure")
+        line.addWidget(self.ten_button)
+        line.addWidget(self.ten_words, 1)
+        box.addLayout(line)
+        self.unlock_words = label("")
+        box.addWidget(self.unlock_words)
+        line = QHBoxLayout()
+        self.balance = QDoubleSpinBox()
+        self.balance.setRange(2.0, 40.0)
+        self.balance.setValue(19.0)
+        self.balance.setSuffix(" cm")
+        self.balance.setAccessibleName("Balance point, from the frog")
+        self.balance.valueChanged.connect(self._show_ladder)
+        line.addWidget(label("Ladder from the balance point at"))
+        line.addWidget(self.balance)
+        box.addLayout(line)
+        self.ladder_words = label("")
+        box.addWidget(self.ladder_words)
+        self._show_ladder()
+
+    # what is shown
+
+    def show_student(
+        self, name: str, proposed: Sequence[str], plan: PracticePlan | None, record: Record | None, entries: Sequence[Practised],
+        today: date,
+    ) -> None:  # fmt: skip
+        """The newest plan of a student, the log, and the drills that are proposed."""
+        self.head.setText(f"Practice: {name}" if name else "Choose a student first")
+        for widget in (self.make_button, self.log_button, self.ten_button):
+            widget.setEnabled(bool(name))
+        self.calendar_button.setEnabled(plan is not None)
+        self._show_plan(plan, today)
+        empty(self._drills)
+        self._checks = {}
+        for key in dict.fromkeys([*proposed, "D4", "D15", "D18"]):
+            d = drills()[key]
+            check = QCheckBox(f"{d.name}, {d.minutes:g} min")
+            check.setChecked(key in proposed)
+            check.setToolTip(f"{d.dose}. {d.how['adult']}")
+            self._checks[key] = check
+            self._drills.addWidget(check)
+        now = self.what.currentText()
+        self.what.clear()
+        for key, d in drills().items():
+            self.what.addItem(d.name, key)
+        for slot in dict.fromkeys(s.words for day in (plan.days if plan is not None else ()) for s in day.slots if not s.drill):
+            self.what.addItem(slot, slot)
+        if self.what.findText(now) >= 0:
+            self.what.setCurrentText(now)
+        self._show_record(record, today)
+        self._show_entries(entries)
+
+    def _show_plan(self, plan: PracticePlan | None, today: date) -> None:
+        empty(self._days)
+        if plan is None:
+            self.plan_words.setText("No plan yet. Choose drills on the right, say how many minutes a day, and make one.")
+            self._days.addStretch(1)
+            return
+        said = [f"{len(plan.days)} days, up to {plan.minutes_a_day:.0f} minutes a day."]
+        if plan.gave_way:
+            said.append(f"Gave way: {'; '.join(plan.gave_way)}.")
+        if plan.paused:
+            said.append(f"Paused: {', '.join(plan.paused)}.")
+        self.plan_words.setText(" ".join([*said, *plan.notes]))
+        for day in plan.days:
+            card = QFrame()
+            card.setObjectName("card")
+            box = QVBoxLayout(card)
+            box.setContentsMargins(12, 6, 12, 7)
+            box.setSpacing(1)
+            mark = "▸ today: " if day.day == today else ""
+            box.addWidget(label(f"{mark}{day.day:%A %d %B}, {day.minutes:.0f} minutes", "heading"))
+            for slot in day.slots:
+                box.addWidget(label(slot_words(slot)))
+            self._days.addWidget(card)
+        self._days.addStretch(1)
+
+    def _show_record(self, record: Record | None, today: date) -> None:
+        if record is None:
+            self.streak_words.setText("")
+            self.unlock_words.setText("")
+            return
+        lately = f"{record.minutes_a_day:.0f} minutes on practice days lately. " if record.minutes_a_day is not None else ""
+        days = f"{record.streak} day{'s' if record.streak != 1 else ''} in a row. " if record.streak > 1 else ""
+        paused = f"Paused for pain: {', '.join(drills()[k].name if k in drills() else k for k in record.paused)}." if record.paused else ""
+        self.streak_words.setText(f"{days}{lately}{paused}" or "Nothing written down yet.")
+        if record.settings >= SETTINGS_TO_UNLOCK:
+            self.unlock_words.setText(f"{record.settings} settings: the next stage is open.")
+        else:
+            when = f"{unlock_day(record.settings, today):%d %B}"
+            left = f"{record.settings} of {SETTINGS_TO_UNLOCK} settings"
+            self.unlock_words.setText(f"{left}; at ten a day the next stage opens on {when}.")
+
+    def _show_entries(self, entries: Sequence[Practised]) -> None:
+        empty(self._entries)
+        for k, e in enumerate(entries[:8]):
+            name = drills()[e.what].name if e.what in drills() else e.what
+            parts = [f"{e.minutes:g} min" if e.minutes else "", f"{e.count}" if e.count else "", "it hurt" if e.pain else "", e.note]
+            row = Row(k, f"{e.day:%d %b}: {name}", [", ".join(p for p in parts if p)] if any(parts) else [])
+            row.across.setContentsMargins(10, 3, 6, 3)
+            button = QPushButton("Remove")
+            button.setObjectName("chip")
+            button.clicked.connect(lambda _c=False, which=k: self.unlog.emit(which))
+            row.across.addWidget(button)
+            self._entries.addWidget(row)
+
+    def _show_ladder(self) -> None:
+        steps = ladder(self.balance.value())
+        places = " → ".join(f"{cm:g}" for cm, _ in steps[:5]) + (" → … → 0" if len(steps) > 5 else "")
+        total = sum(s for _, s in steps) / 60
+        self.ladder_words.setText(f"{len(steps)} places of half a minute, {total:.0f} minutes: {places} cm from the frog. Rest after it.")
+
+    # what is done
+
+    def _make(self) -> None:
+        def day(field: QDateEdit) -> date:
+            d = field.date()
+            return date(d.year(), d.month(), d.day())
+
+        chosen = [key for key, check in self._checks.items() if check.isChecked()]
+        self.make.emit(chosen, self.pieces.text(), float(self.minutes.value()), day(self.first), day(self.lesson))
+
+    def set_dates(self, first: date, lesson: date | None = None) -> None:
+        """Dates of the next plan."""
+        end = lesson or first + timedelta(days=7)
+        self.first.setDate(QDate(first.year, first.month, first.day))
+        self.lesson.setDate(QDate(end.year, end.month, end.day))
+
+    def _log(self) -> None:
+        self.log.emit(
+            str(self.what.currentData()), self.done_minutes.value(), self.done_count.value(), self.pain.isChecked(), self.note.text()
+        )  # fmt: skip
+        self.pain.setChecked(False)
+        self.note.clear()
+
+    def _start_ten(self) -> None:
+        self._counted = 0
+        self.ten_words.setText("0")
+        self._ten.start()
+
+    def _count(self) -> None:
+        self._counted += 1
+        self.ten_words.setText(str(self._counted))
+        if self._counted >= TEN:
+            self._ten.stop()
+            self._sets += 1
+            self.ten_words.setText(f"{TEN}: one setting, {self._sets} just now")
+            self.log.emit("D4", 0.0, 1, False, "")

@@ -1,0 +1,144 @@
+"""Did it help? Figures over the takes of one student, like against like, and the first and the newest take side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+
+from dolcezza.app.theme.palette import Palette
+from dolcezza.app.widgets.course_plot import CoursePlot
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.practice.progress import Change, Course
+
+MARKS = {Change.BETTER: "▲ better", Change.WORSE: "▼ worse", Change.SAME: "= same", Change.UNKNOWN: "? can't tell"}
+PLACES = {"at the frog": 0.1, "in the middle": 0.5, "at the tip": 0.9}
+
+
+class ProgressView(QWidget):
+    """Emits ``open_take(id)`` and ``compare(first id, last id, string, place)``."""
+
+    open_take = Signal(int)
+    compare = Signal(int, int, str, float)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._courses: list[Course] = []
+        self._chosen = -1
+        self._since: date | None = None
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 6, 18, 10)
+        across.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(5)
+        self.head = label("", "title")
+        self.words = label("")
+        left.addWidget(self.head)
+        left.addWidget(self.words)
+        pair = QHBoxLayout()
+        self.before, self.after = VideoCanvas(), VideoCanvas()
+        self.before_words, self.after_words = faint(""), faint("")
+        for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
+            column = QVBoxLayout()
+            canvas.empty_text = "Two measured takes of the same task stand here side by side."
+            column.addWidget(canvas, 1)
+            column.addWidget(words)
+            pair.addLayout(column, 1)
+        left.addLayout(pair, 1)
+        row = QHBoxLayout()
+        self.string = choice("String", [])
+        self.place = choice("Place on the bow", list(PLACES))
+        self.place.setCurrentText("at the tip")
+        for combo in (self.string, self.place):
+            combo.activated.connect(self._ask_pair)
+            row.addWidget(combo)
+        row.addStretch(1)
+        left.addLayout(row)
+        self.plot = CoursePlot()
+        self.plot.take_chosen.connect(self.open_take)
+        left.addWidget(self.plot)
+        across.addLayout(left, 1)
+        side = QFrame()
+        side.setFixedWidth(400)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(0, 0, 0, 0)
+        area, self._list = scroll_column()
+        box.addWidget(area)
+        across.addWidget(side)
+        self.show_student("", [], None)
+
+    def show_student(self, name: str, courses: Sequence[Course], since: date | None) -> None:
+        """Figures of one student; ``since``: the first day of the newest plan."""
+        self._courses, self._since = list(courses), since
+        empty(self._list)
+        many = [c for c in self._courses if len(c.points) > 1]
+        if not many:
+            self.head.setText(name or "Progress")
+            self.words.setText("Two measured takes of the same task (the same strings) are needed. Measure one more.")
+            self.plot.set_course(self._courses[0] if self._courses else None)
+            for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
+                canvas.show_image(None)
+                words.setText("")
+            self._list.addStretch(1)
+            return
+        counts = {change: sum(c.latest is change for c in many) for change in Change}
+        said = ", ".join(f"{n} {change}" for change, n in counts.items() if n)
+        self.head.setText(f"{name}: {said} since the take before")
+        for k, course in enumerate(self._courses):
+            if len(course.points) > 1:
+                first, last = course.points[-2], course.points[-1]
+                d = 1 if course.unit else 2
+                figures = f"{first.value:.{d}f} → {last.value:.{d}f} ± {last.sd:.{d}f}{course.unit}".replace("-", "−")
+                lines = [f"{MARKS[course.latest]}: {figures}", f"strings {course.task}"]
+                if since is not None and (change := course.since(since)) is not Change.UNKNOWN:
+                    lines.append(f"since the plan began on {since:%d %B}: {change}")
+                row = Row(k, course.name, lines)
+                row.chosen.connect(self.choose)
+                self._list.addWidget(row)
+        self._list.addWidget(faint("Better or worse only where the difference is larger than twice its ±. Only like is set against like."))
+        self._list.addStretch(1)
+        moved = [c for c in many if c.latest in (Change.BETTER, Change.WORSE)] or many
+        self.choose(self._courses.index(max(moved, key=lambda c: len(c.points))))
+
+    def choose(self, k: int) -> None:
+        """Show one figure, and the pair of pictures for it."""
+        self._chosen = k
+        course = self._courses[k]
+        self.plot.set_course(course)
+        first, last = course.points[0], course.points[-1]
+        self.words.setText(
+            f"{course.name}: from {first.value:.1f} to {last.value:.1f}{course.unit} in {(last.day - first.day).days} days; "
+            f"{course.change(first, last)} from first to last.".replace("-", "−")
+        )
+        strings = course.task.split()
+        if [self.string.itemText(i) for i in range(self.string.count())] != strings:
+            self.string.clear()
+            self.string.addItems(strings)
+        third = course.name.rsplit(", ", 1)[-1]
+        at = {"frog": "at the frog", "middle": "in the middle", "tip": "at the tip"}.get(third)
+        if at is not None:
+            self.place.setCurrentText(at)
+        self._ask_pair()
+
+    def _ask_pair(self) -> None:
+        if 0 <= self._chosen < len(self._courses) and len(self._courses[self._chosen].points) > 1:
+            points = self._courses[self._chosen].points
+            place = PLACES[self.place.currentText()]
+            self.compare.emit(points[0].take_id, points[-1].take_id, self.string.currentText(), place)
+
+    def show_pair(self, pictures: Sequence[tuple[bytes | None, str]]) -> None:
+        """Two pictures (JPEG bytes or None) with their words, the first take before the newest."""
+        for (jpeg, words), canvas, said in zip(pictures, (self.before, self.after), (self.before_words, self.after_words), strict=True):
+            canvas.show_image(QImage.fromData(jpeg) if jpeg else None)
+            canvas.whole()
+            said.setText(words)
+
+    def recolour(self, palette: Palette) -> None:
+        """Another theme."""
+        self.plot.palette_ = palette
+        self.plot.update()

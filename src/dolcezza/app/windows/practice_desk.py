@@ -1,0 +1,178 @@
+"""What the practice and progress pages ask for, done: plans, log, calendar, courses, pairs of pictures."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.views.practise import PractiseView
+from dolcezza.app.views.progress import ProgressView
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.core.base.errors import DolcezzaError, PracticeError
+from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.practice.drills import drill
+from dolcezza.core.practice.plan import Task
+from dolcezza.services.practice import Prescription, followed, plan_to_calendar, tasks_for
+from dolcezza.services.reporting import moment_at, still_of
+from dolcezza.services.studio import Studio
+from dolcezza.storage.files import write_whole
+from dolcezza.storage.records import Student
+
+PAUSED = "The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians."
+
+
+def pieces_from(text: str) -> list[tuple[str, float]]:
+    """Words and minutes from "Scale in D 5, Study 8". Raises PracticeError naming what is wrong."""
+    out = []
+    for part in (p.strip() for p in text.split(",")):
+        if not part:
+            continue
+        found = re.fullmatch(r"(.+?)\s+(\d+(?:\.\d+)?)", part)
+        if found is None:
+            raise PracticeError(f"'{part}' has no minutes.", "Write words, then minutes: Study 8.")
+        out.append((found[1], float(found[2])))
+    return out
+
+
+class PracticeDesk(QObject):
+    """Between the two pages and the studio. ``prescribed`` gives the corrections of the open take."""
+
+    def __init__(
+        self, studio: Studio, selection: Selection, practise: PractiseView, progress: ProgressView, notice: NoticeStrip,
+        prescribed: Callable[[], list[Prescription]], parent: QWidget,
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._studio, self._selection, self._notice, self._window = studio, selection, notice, parent
+        self._practise, self._progress, self._prescribed = practise, progress, prescribed
+        self.jobs = JobRunner(self)
+        self.jobs.done.connect(progress.show_pair)
+        self.jobs.failed.connect(lambda error: notice.say(str(error)))
+        practise.make.connect(self._make)
+        practise.log.connect(self._log)
+        practise.unlog.connect(self._unlog)
+        practise.calendar.connect(self._ask_calendar)
+        progress.compare.connect(self._compare)
+
+    @property
+    def student(self) -> Student | None:
+        """Whose practice is shown: of the open take, else of the chosen student."""
+        take = self._selection.take
+        return self._studio.store.student(take.student_id) if take is not None else self._selection.student
+
+    def reload(self) -> None:
+        """Show plan and log anew."""
+        student, today = self.student, date.today()
+        if student is None:
+            self._practise.show_student("", [], None, None, [], today)
+            return
+        proposed = [d.key for p in self._prescribed()[:1] for d in p.drills]
+        plans = self._studio.practice.plans(student.id)
+        self._practise.show_student(
+            student.name, proposed, plans[0].plan if plans else None, self._studio.practice.record(student.id, today),
+            self._studio.practice.entries(student.id), today,
+        )  # fmt: skip
+
+    def reload_progress(self) -> None:
+        """Work the courses out anew, from all measured takes."""
+        student = self.student
+        if student is None:
+            self._progress.show_student("", [], None)
+            return
+        measured = []
+        for status in self._studio.takes(student.id):
+            stored = self._studio.analysis(status.take) if status.analysed else None
+            if stored is not None:
+                measured.append((status.take, stored, self._studio.fit(status.take).spec))
+        found = []
+        if measured:
+            newest = measured[0][0]
+            found = followed(measured, self._studio.profile_of(newest, self._studio.fit(newest)))
+        plans = self._studio.practice.plans(student.id)
+        since = plans[0].plan.days[0].day if plans and plans[0].plan.days else None
+        self._progress.show_student(student.name, found, since)
+
+    def _make(self, keys: list[str], text: str, minutes: float, first: date, lesson: date) -> None:
+        student = self.student
+        if student is None:
+            return
+        try:
+            pieces = [Task(words, length) for words, length in pieces_from(text)]
+            first_ones = [t for t in tasks_for(self._prescribed()[:1]) if t.drill in keys]
+            have = {t.drill for t in first_ones}
+            more = [Task(drill(k).name, drill(k).minutes, k) for k in keys if k not in have]
+            tasks = [*first_ones, *more, *pieces]
+            kept = self._studio.practice.make(student.id, tasks, first_day=first, next_lesson=lesson, minutes_a_day=minutes)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.reload()
+        self._notice.say(f"A plan of {len(kept.plan.days)} days is made; Ctrl+Z takes it back.", calm=True)
+
+    def _log(self, what: str, minutes: float, count: int, pain: bool, note: str) -> None:
+        student = self.student
+        if student is None:
+            return
+        try:
+            self._studio.practice.log(student.id, date.today(), what, minutes=minutes, count=count, pain=pain, note=note)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.reload()
+        if pain:
+            self._notice.say(
+                "The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians."
+            )
+
+    def _unlog(self, k: int) -> None:
+        student = self.student
+        if student is not None:
+            self._studio.practice.forget(self._studio.practice.entries(student.id)[k])
+            self.reload()
+
+    def _ask_calendar(self) -> None:
+        path, _ = QFileDialog.getSaveFileName(self._window, "The plan as a calendar", "practice.ics", "iCalendar (*.ics)")
+        if path:
+            self.write_calendar(Path(path))
+
+    def write_calendar(self, path: Path) -> None:
+        """Write the newest plan as iCalendar."""
+        student = self.student
+        plans = self._studio.practice.plans(student.id) if student is not None else []
+        if student is None or not plans:
+            self._notice.say("Make a plan first.")
+            return
+        try:
+            write_whole(path, plan_to_calendar(plans[0].plan, student).decode())
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self._notice.say(f"Written: {path}", calm=True)
+
+    def _compare(self, first: int, last: int, string: str, place: float) -> None:
+        if not self.jobs.running:
+            self.jobs.start(lambda: self._pair((first, last), string, place))
+
+    def _pair(self, takes: tuple[int, int], string: str, place: float) -> Work[list[tuple[bytes | None, str]]]:
+        """The same place on the bow in two takes, in the background."""
+        out: list[tuple[bytes | None, str]] = []
+        for k, take_id in enumerate(takes):
+            yield Progress("pictures", k, 2)
+            out.append(self._one(take_id, string, place))
+        return out
+
+    def _one(self, take_id: int, string: str, place: float) -> tuple[bytes | None, str]:
+        take = self._studio.store.take(take_id)
+        stored = self._studio.analysis(take)
+        moment = moment_at(stored, string, place) if stored is not None else None
+        if stored is None or moment is None:
+            return None, f"{take.played_on:%d %B %Y}: no down-bow on {string} goes there."
+        still = still_of(take, stored, moment)
+        words = f"{take.played_on:%d %B %Y}, {take.title}. "
+        return (still.jpeg, words + still.words) if still is not None else (None, f"{words}The video is no longer where it was.")

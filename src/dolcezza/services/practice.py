@@ -1,0 +1,197 @@
+"""From accepted findings to corrections, a plan and its log; what pain said, what was done, what helped."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, dataclass
+from datetime import date, datetime, timedelta
+from typing import Any
+
+import icalendar
+
+from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.practice.drills import Correction, Drill, corrections_for, drills
+from dolcezza.core.practice.plan import Day, PracticePlan, Slot, Task, make_plan, streak
+from dolcezza.core.practice.progress import Course, courses, figures, task_of
+from dolcezza.services.undo import Step, UndoStack
+from dolcezza.storage.records import JudgedFinding, Practised, StoredAnalysis, Student, Take
+from dolcezza.storage.studio import StudioStore
+
+LOOK_BACK_DAYS = 14
+"""What was done in so many days is the load a new plan grows from."""
+FIRST_HOUR = 17
+"""Calendar entries begin at this hour unless the teacher's calendar moves them."""
+
+
+@dataclass(frozen=True)
+class Prescription:
+    """One thing to change with the findings it answers, its drills, and whether the teacher has accepted it."""
+
+    correction: Correction
+    findings: tuple[JudgedFinding, ...]
+    drills: tuple[Drill, ...]
+    accepted: bool
+
+
+@dataclass(frozen=True)
+class KeptPlan:
+    """A plan as it is kept."""
+
+    id: int
+    plan: PracticePlan
+
+
+@dataclass(frozen=True)
+class Record:
+    """What was practised lately: minutes a day (None = nothing known), days in a row, settings of the hand so far, drills paused."""
+
+    minutes_a_day: float | None
+    streak: int
+    settings: int
+    paused: tuple[str, ...]
+
+
+def prescriptions(findings: Sequence[JudgedFinding]) -> list[Prescription]:
+    """Corrections in the order of work: those of accepted findings first, then of open sure ones; dismissed ones have none."""
+    out: list[Prescription] = []
+    for accepted in (True, False):
+        members = [f for f in findings if f.verdict == ("accepted" if accepted else "open") and (accepted or f.finding.sure)]
+        done = {c for p in out for f in p.findings for c in [f.finding.cause]}
+        for correction, causes in corrections_for(f.finding.cause for f in members if f.finding.cause not in done):
+            own = tuple(f for f in members if f.finding.cause in causes)
+            out.append(Prescription(correction, own, tuple(drills()[k] for k in correction.drills), accepted))
+    return out
+
+
+def tasks_for(
+    chosen: Sequence[Prescription], exercises: Sequence[tuple[str, float]] = (), pieces: Sequence[tuple[str, float]] = ()
+) -> list[Task]:  # fmt: skip
+    """Tasks of a plan: the drills of the first correction give way last, then exercises and pieces (words, minutes)."""
+    out: dict[str, Task] = {}
+    for k, p in enumerate(chosen):
+        for d in p.drills:
+            out.setdefault(d.key, Task(d.name, d.minutes, d.key, first=k == 0))
+    return [*out.values(), *(Task(words, minutes) for words, minutes in (*exercises, *pieces))]
+
+
+class Practice:
+    """Plans and log of the studio's students. Everything can be undone."""
+
+    def __init__(self, store: StudioStore, undo: UndoStack) -> None:
+        self._store, self._undo = store, undo
+
+    def _push(self, words: str, back: Callable[[], object], again: Callable[[], object]) -> None:
+        self._undo.push(Step(words, lambda: (back(), None)[1], lambda: (again(), None)[1]))
+
+    def record(self, student_id: int, today: date) -> Record:
+        """What the log says up to ``today``."""
+        entries = self._store.practice.practised(student_id)
+        lately = [e for e in entries if timedelta(0) <= today - e.day <= timedelta(days=LOOK_BACK_DAYS)]
+        days = {e.day for e in lately}
+        minutes = sum(e.minutes for e in lately) / len(days) if days else None
+        newest: dict[str, Practised] = {}
+        for e in entries:
+            newest.setdefault(e.what, e)
+        paused = tuple(sorted(what for what, e in newest.items() if e.pain))
+        return Record(minutes, streak([e.day for e in entries], today), sum(e.count for e in entries if e.what == "D4"), paused)
+
+    def make(
+        self, student_id: int, tasks: Sequence[Task], *, first_day: date, next_lesson: date, minutes_a_day: float, today: date | None = None
+    ) -> KeptPlan:  # fmt: skip
+        """Make a plan that keeps to what was done before and to what pain said, and keep it. Raises PracticeError."""
+        now = today or date.today()
+        record = self.record(student_id, now)
+        plan = make_plan(
+            tasks, first_day=first_day, next_lesson=next_lesson, today=now, minutes_a_day=minutes_a_day, done_before=record.minutes_a_day,
+            pain=record.paused,
+        )  # fmt: skip
+        data, stamp = plan_to_dict(plan), datetime.now().isoformat(timespec="seconds")
+        book = self._store.practice
+        kept = [book.save_plan(student_id, first_day, data, stamp)]
+        self._push(
+            "plan made", lambda: book.delete_plan(kept[-1]), lambda: kept.append(book.save_plan(student_id, first_day, data, stamp))
+        )  # fmt: skip
+        return KeptPlan(kept[-1], plan)
+
+    def plans(self, student_id: int) -> list[KeptPlan]:
+        """Plans of a student, newest first."""
+        return [KeptPlan(plan_id, plan_from_dict(data)) for plan_id, _, data in self._store.practice.plans(student_id)]
+
+    def log(self, student_id: int, day: date, what: str, *, minutes: float = 0.0, count: int = 0, pain: bool = False, note: str = "",
+            today: date | None = None) -> Practised:  # fmt: skip
+        """Write down what was practised. Raises PracticeError for a day to come, or less than nothing."""
+        if day > (today or date.today()):
+            raise PracticeError(f"{day:%d %B %Y} is still to come.", "Write down what has been practised.")
+        if minutes < 0 or count < 0 or minutes > 24 * 60:
+            raise PracticeError(f"{minutes:g} minutes and a count of {count} cannot be.", "Minutes from 0 to 1440, counts from 0.")
+        book = self._store.practice
+        kept = book.log(Practised(student_id, day, what, minutes, count, pain, note))
+        self._push("practice written down", lambda: book.unlog(kept.id), lambda: book.log(kept))
+        return kept
+
+    def forget(self, entry: Practised) -> None:
+        """Take an entry of the log back."""
+        book = self._store.practice
+        book.unlog(entry.id)
+        self._push("entry removed", lambda: book.log(entry), lambda: book.unlog(entry.id))
+
+    def entries(self, student_id: int) -> list[Practised]:
+        """The log of a student, newest day first."""
+        return self._store.practice.practised(student_id)
+
+
+def followed(measured: Sequence[tuple[Take, StoredAnalysis, InstrumentSpec]], profile: Profile) -> list[Course]:
+    """Figures over the measured takes of a student, like against like."""
+    rows = [(t.id, t.played_on, task_of(a.strokes), figures(a.series, a.strokes, spec, profile)) for t, a, spec in measured]
+    return courses(rows)
+
+
+# open formats
+
+
+def plan_to_dict(plan: PracticePlan) -> dict[str, Any]:
+    """Plain JSON data of a plan."""
+    data = asdict(plan)
+    for day, own in zip(data["days"], plan.days, strict=True):
+        day["day"] = own.day.isoformat()
+    return data
+
+
+def plan_from_dict(data: dict[str, Any]) -> PracticePlan:
+    """Inverse of ``plan_to_dict``. Raises PracticeError for what is damaged or names an unknown drill."""
+    try:
+        days = tuple(Day(date.fromisoformat(d["day"]), tuple(Slot(**s) for s in d["slots"])) for d in data["days"])
+        plan = PracticePlan(days, float(data["minutes_a_day"]), tuple(data["gave_way"]), tuple(data["paused"]), tuple(data["notes"]))
+    except (KeyError, TypeError, ValueError) as error:
+        raise PracticeError("The plan is damaged.", "Make a new one.") from error
+    unknown = {s.drill for d in days for s in d.slots if s.drill} - set(drills())
+    if unknown:
+        raise PracticeError(f"The plan names an unknown drill: {sorted(unknown)[0]}.", f"Drills: {', '.join(drills())}.")
+    return plan
+
+
+def plan_to_calendar(plan: PracticePlan, student: Student) -> bytes:
+    """The plan as iCalendar (RFC 5545): one entry a day with what to practise."""
+    calendar = icalendar.Calendar()
+    calendar.add("prodid", "-//Dolcezza//practice plan//EN")
+    calendar.add("version", "2.0")
+    for day in plan.days:
+        event = icalendar.Event()
+        begin = datetime(day.day.year, day.day.month, day.day.day, FIRST_HOUR)
+        event.add("uid", f"{day.day.isoformat()}-{student.id}@dolcezza.invalid")
+        event.add("dtstamp", begin)
+        event.add("dtstart", begin)
+        event.add("dtend", begin + timedelta(minutes=max(1, round(day.minutes))))
+        event.add("summary", f"Practice: {student.name}")
+        event.add("description", "\n".join(slot_words(s) for s in day.slots))
+        calendar.add_component(event)
+    return calendar.to_ical()
+
+
+def slot_words(slot: Slot) -> str:
+    """One item of a day in words."""
+    count = f", {slot.count} {slot.unit}" if slot.count else ""
+    rest = f", then rest {slot.rest:g} minute" if slot.rest else ""
+    return f"{slot.words}: {slot.minutes:g} minutes{count}{rest}"
