@@ -167,3 +167,15 @@ def moment_at(stored: StoredAnalysis, string: str, place: float, *, down: bool =
             if best is None or off[k] < best[0]:
                 best = (float(off[k]), float(stored.series.t[at[k]]))
     return best[1] if best is not None and best[0] < 0.1 else None
+
+
+def common_place(measured: Sequence[StoredAnalysis], string: str, place: float) -> float | None:
+    """The place on the bow nearest to ``place`` that a down-bow on ``string`` reaches in every take; None where there is none."""
+    ends = []
+    for stored in measured:
+        own = [sorted((s.from_position, s.to_position)) for s in stored.strokes if s.string == string and s.down]
+        if not own:
+            return None
+        ends.append((min(a for a, _ in own), max(b for _, b in own)))
+    low, high = max(a for a, _ in ends), min(b for _, b in ends)
+    return float(np.clip(place, low, high)) if low <= high else None

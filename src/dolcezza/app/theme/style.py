@@ -49,7 +49,8 @@ QDateEdit::down-arrow {{ image: url({arrow}); width: 12px; height: 12px; }}
 QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{ width: 0; border: 0; }}
 QComboBox QAbstractItemView {{ background: {surface}; selection-background-color: {quiet}; selection-color: {ink}; }}
 QCheckBox::indicator {{ width: 16px; height: 16px; border: 1.5px solid {faint}; border-radius: 4px; background: {surface}; }}
-QCheckBox::indicator:checked {{ background: {accent}; border-color: {accent}; }}
+QCheckBox::indicator:checked {{ background: {accent}; border-color: {accent}; image: url({check}); }}
+QAbstractSpinBox QLineEdit {{ border: 0; padding: 0 6px; background: transparent; }}
 QCheckBox:focus {{ color: {accent}; }}
 QListView {{ background: transparent; border: 0; outline: 0; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: 0; }}
@@ -79,8 +80,9 @@ def load_font() -> str:
 
 def sheet(palette: Palette) -> str:
     """The style sheet in a palette's colours."""
-    arrow = resources.files("dolcezza") / "app" / "theme" / "icons" / f"arrow-{palette.name}.svg"
-    return _SHEET.format(family=FAMILY, base=BASE_PX, arrow=str(arrow).replace("\\", "/"), **vars(palette))
+    icons = resources.files("dolcezza") / "app" / "theme" / "icons"
+    pictures = {name: str(icons / f"{name}-{palette.name}.svg").replace("\\", "/") for name in ("arrow", "check")}
+    return _SHEET.format(family=FAMILY, base=BASE_PX, **pictures, **vars(palette))
 
 
 def dress(app: QApplication, palette: Palette = LIGHT) -> None:

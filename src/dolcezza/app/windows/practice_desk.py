@@ -17,10 +17,11 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError, PracticeError
 from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.units import show
 from dolcezza.core.practice.drills import drill
 from dolcezza.core.practice.plan import Task
 from dolcezza.services.practice import Prescription, followed, plan_to_calendar, tasks_for
-from dolcezza.services.reporting import moment_at, still_of
+from dolcezza.services.reporting import common_place, moment_at, still_of
 from dolcezza.services.studio import Studio
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import Student
@@ -162,9 +163,11 @@ class PracticeDesk(QObject):
     def _pair(self, takes: tuple[int, int], string: str, place: float) -> Work[list[tuple[bytes | None, str]]]:
         """The same place on the bow in two takes, in the background."""
         out: list[tuple[bytes | None, str]] = []
+        measured = [a for t in takes if (a := self._studio.analysis(self._studio.store.take(t))) is not None]
+        both = common_place(measured, string, place)
         for k, take_id in enumerate(takes):
             yield Progress("pictures", k, 2)
-            out.append(self._one(take_id, string, place))
+            out.append(self._one(take_id, string, place if both is None else both))
         return out
 
     def _one(self, take_id: int, string: str, place: float) -> tuple[bytes | None, str]:
@@ -174,5 +177,5 @@ class PracticeDesk(QObject):
         if stored is None or moment is None:
             return None, f"{take.played_on:%d %B %Y}: no down-bow on {string} goes there."
         still = still_of(take, stored, moment)
-        words = f"{take.played_on:%d %B %Y}, {take.title}. "
+        words = f"{take.played_on:%d %B %Y}, {show('bow_position', place)} of the bow on {string}. "
         return (still.jpeg, words + still.words) if still is not None else (None, f"{words}The video is no longer where it was.")

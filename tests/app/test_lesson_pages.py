@@ -1,0 +1,169 @@
+"""Correct, practise and progress in the real window: the teacher's word, paper, plans, log, ten-count, courses."""
+
+from __future__ import annotations
+
+import pytest
+from pypdf import PdfReader
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QPushButton
+
+from dolcezza.app.widgets.parts import Row
+from dolcezza.app.windows.main_window import CORRECT, PRACTISE, PROGRESS
+from dolcezza.services.practice import prescriptions
+
+
+@pytest.fixture
+def at_correct(opened, qtbot):
+    opened.go_to_step(CORRECT)
+    qtbot.waitUntil(lambda: opened.correct.canvas.has_image, timeout=5000)
+    return opened
+
+
+def press(view, words: str, k: int = 0) -> None:
+    [b for b in view.findChildren(QPushButton) if b.text() == words][k].click()
+
+
+def test_one_thing_first_and_every_finding_open_to_the_teacher(at_correct, qtbot):
+    view = at_correct.correct
+    chosen = at_correct.correcting.chosen
+    assert chosen[0].correction.key == "arm forward"
+    press(view, "Accept")
+    assert at_correct.correcting.chosen[0].accepted
+    row = view.findChildren(Row)[0]
+    qtbot.mouseClick(row, Qt.MouseButton.LeftButton, pos=QPoint(20, 8))
+    first = at_correct.selection.moment_s
+    assert first == pytest.approx(at_correct.selection.analysis.findings[0].finding.evidence_s[0])
+    qtbot.mouseClick(view.findChildren(Row)[0], Qt.MouseButton.LeftButton, pos=QPoint(20, 8))
+    assert at_correct.selection.moment_s != first
+    at_correct.undo()
+    assert not at_correct.correcting.chosen[0].accepted
+
+
+def test_other_words_remarks_and_not_for_this_student(at_correct):
+    desk = at_correct.correcting
+    desk.reword(0, "The bow looks at the ear.")
+    assert at_correct.selection.analysis.findings[0].sentence == "The bow looks at the ear."
+    assert any("The bow looks at the ear." in r.accessibleName() for r in at_correct.correct.findChildren(Row))
+    at_correct.selection.go_to(1.4)
+    desk.add_remark("Left shoulder")
+    assert any("Left shoulder" in r.accessibleName() for r in at_correct.correct.findChildren(Row))
+    press(at_correct.correct, "Remove")
+    assert not any("Left shoulder" in r.accessibleName() for r in at_correct.correct.findChildren(Row))
+    press(at_correct.correct, "Not for this student")
+    assert "move the limit" in at_correct.notice.words.text()
+    assert at_correct.selection.analysis.findings[0].verdict == "dismissed"
+
+
+def pdf_text(path) -> str:
+    return " ".join(" ".join(page.extract_text().split()) for page in PdfReader(path).pages)
+
+
+def test_the_sheet_is_one_page_of_pdf_with_its_picture(at_correct, tmp_path):
+    """Text and pictures taken out of the PDF by another library."""
+    at_correct.correcting.write_sheet(tmp_path / "sheet.pdf", 0, "child")
+    text, chosen = pdf_text(tmp_path / "sheet.pdf"), at_correct.correcting.chosen[0]
+    assert len(PdfReader(tmp_path / "sheet.pdf").pages) == 1 and len(PdfReader(tmp_path / "sheet.pdf").pages[0].images) == 1
+    for words in (chosen.correction.says, chosen.drills[0].name, "Thread the bow through the ring", "Pain is not"):
+        assert words in text, words
+    at_correct.correcting.write_sheet(tmp_path / "sheet.html", 0, "adult")
+    assert chosen.drills[0].how["adult"] in (tmp_path / "sheet.html").read_text()
+
+
+def test_the_report_as_pdf_and_annotations(at_correct, tmp_path):
+    at_correct.correcting.write_report(tmp_path / "report.pdf")
+    text = pdf_text(tmp_path / "report.pdf")
+    for finding in at_correct.selection.analysis.findings:
+        assert finding.sentence in text
+    assert "How it was measured" in text and "31 ± 1" in text
+    at_correct.correcting.write_annotations(tmp_path / "take.vtt")
+    assert (tmp_path / "take.vtt").read_text().startswith("WEBVTT")
+    at_correct.correcting.write_report(tmp_path / "nowhere" / "report.pdf")
+    assert "is not there" in at_correct.notice.words.text()
+
+
+def test_a_plan_is_made_from_what_is_prescribed_and_fits_the_minutes(opened, qtbot, tmp_path):
+    opened.go_to_step(PRACTISE)
+    view = opened.practise
+    checked = [key for key, box in view._checks.items() if box.isChecked()]
+    assert checked == [d.key for d in prescriptions(opened.selection.analysis.findings)[0].drills]
+    view.pieces.setText("Scale in D 4, Little march 9")
+    view.minutes.setValue(12)
+    qtbot.mouseClick(view.make_button, Qt.MouseButton.LeftButton)
+    student = opened.selection.take.student_id
+    [kept] = opened.studio.practice.plans(student)
+    assert len(kept.plan.days) == 7 and all(d.minutes <= 12 for d in kept.plan.days)
+    assert "Gave way: Little march" in view.plan_words.text()
+    opened.practising.write_calendar(tmp_path / "plan.ics")
+    assert (tmp_path / "plan.ics").read_text().startswith("BEGIN:VCALENDAR")
+    opened.undo()
+    assert opened.studio.practice.plans(student) == [] and "No plan yet" in view.plan_words.text()
+    view.pieces.setText("Little march")
+    qtbot.mouseClick(view.make_button, Qt.MouseButton.LeftButton)
+    assert "'Little march' has no minutes" in opened.notice.words.text()
+    view.pieces.setText("")
+    view.minutes.setValue(0)
+    qtbot.mouseClick(view.make_button, Qt.MouseButton.LeftButton)
+    assert "no room for anything" in opened.notice.words.text()
+
+
+def test_the_log_the_streak_and_pain(opened, qtbot):
+    opened.go_to_step(PRACTISE)
+    view, student = opened.practise, opened.selection.take.student_id
+    view.what.setCurrentText("Bow through a ring")
+    view.done_minutes.setValue(3)
+    view.pain.setChecked(True)
+    view.note.setText("wrist")
+    qtbot.mouseClick(view.log_button, Qt.MouseButton.LeftButton)
+    [entry] = opened.studio.practice.entries(student)
+    assert (entry.what, entry.minutes, entry.pain, entry.note) == ("D11", 3.0, True, "wrist")
+    assert "doctor or physiotherapist" in opened.notice.words.text() and "Paused for pain: Bow through a ring" in view.streak_words.text()
+    qtbot.mouseClick(view.make_button, Qt.MouseButton.LeftButton)
+    assert "Paused: Bow through a ring" in view.plan_words.text()
+    press(view, "Remove")
+    assert opened.studio.practice.entries(student) == []
+
+
+def test_ten_counts_make_a_setting(opened, qtbot):
+    opened.go_to_step(PRACTISE)
+    view = opened.practise
+    qtbot.mouseClick(view.ten_button, Qt.MouseButton.LeftButton)
+    assert view._ten.isActive()
+    for _ in range(10):
+        view._count()
+    assert not view._ten.isActive()
+    assert opened.studio.practice.record(opened.selection.take.student_id, opened.studio.practice.entries(1)[0].day).settings == 1
+    assert "1 of 100 settings" in view.unlock_words.text()
+    view.balance.setValue(10.0)
+    assert view.ladder_words.text().startswith("8 places of half a minute, 4 minutes: 10 → 8.5")
+
+
+def test_progress_over_takes_with_before_and_after(opened, qtbot, measured, ids):
+    for stem in ("demo-a2", "demo-a3"):
+        take = opened.studio.store.take(ids[stem])
+        opened.studio.save_analysis(take, opened.studio.store.latest_fit(take.id)[0], measured(stem))
+    opened.go_to_step(PROGRESS)
+    qtbot.waitUntil(lambda: opened.progress.before.has_image and opened.progress.after.has_image, timeout=20_000)
+    view = opened.progress
+    names = [c.name for c in view._courses]
+    view.choose(names.index("Bow angle, tip"))
+    assert "better from first to last" in view.words.text()
+    assert "15 September 2026" in view.before_words.text() and "17 November 2026" in view.after_words.text()
+    view.plot.setFocus()
+    qtbot.keyClick(view.plot, Qt.Key.Key_Right)
+    qtbot.keyClick(view.plot, Qt.Key.Key_Right)
+    with qtbot.waitSignal(view.plot.take_chosen):
+        qtbot.keyClick(view.plot, Qt.Key.Key_Return)
+    assert opened.selection.take.id == ids["demo-a2"]
+
+
+def test_one_take_alone_says_what_is_missing(opened):
+    opened.go_to_step(PROGRESS)
+    assert "Two measured takes of the same task" in opened.progress.words.text()
+
+
+def test_without_a_measured_take_the_pages_say_what_to_do(window, ids):
+    window.open_take(ids["dev-straight"])
+    window.go_to_step(CORRECT)
+    assert not window.correct.sheet_button.isEnabled()
+    window.go_to_step(PRACTISE)
+    assert window.practise.make_button.isEnabled() and "No plan yet" in window.practise.plan_words.text()
