@@ -84,6 +84,17 @@ def studio(measured_studio, tmp_path):
     made.close()
 
 
+@pytest.fixture
+def unpractised(studio):
+    """The demo studio without its plans and logs: what a test writes down is all there is."""
+    for student in studio.students():
+        for entry in studio.practice.entries(student.id):
+            studio.store.practice.unlog(entry.id)
+        for kept in studio.practice.plans(student.id):
+            studio.store.practice.delete_plan(kept.id)
+    return studio
+
+
 def write_video(path: Path, frames: int = 20, *, size: tuple[int, int] = (160, 120), rate: int = 30, sound: bool = False) -> Path:
     """A small film: a white square that moves to the right, 4 px a frame; a 440 Hz tone if asked."""
     with av.open(str(path), "w") as out:

@@ -81,7 +81,7 @@ def test_the_report_as_pdf_and_annotations(at_correct, tmp_path):
     assert "is not there" in at_correct.notice.words.text()
 
 
-def test_a_plan_is_made_from_what_is_prescribed_and_fits_the_minutes(opened, qtbot, tmp_path):
+def test_a_plan_is_made_from_what_is_prescribed_and_fits_the_minutes(opened, qtbot, tmp_path, unpractised):
     opened.go_to_step(PRACTISE)
     view = opened.practise
     checked = [key for key, box in view._checks.items() if box.isChecked()]
@@ -106,7 +106,7 @@ def test_a_plan_is_made_from_what_is_prescribed_and_fits_the_minutes(opened, qtb
     assert "no room for anything" in opened.notice.words.text()
 
 
-def test_the_log_the_streak_and_pain(opened, qtbot):
+def test_the_log_the_streak_and_pain(opened, qtbot, unpractised):
     opened.go_to_step(PRACTISE)
     view, student = opened.practise, opened.selection.take.student_id
     view.what.setCurrentText("Bow through a ring")
@@ -123,7 +123,7 @@ def test_the_log_the_streak_and_pain(opened, qtbot):
     assert opened.studio.practice.entries(student) == []
 
 
-def test_ten_counts_make_a_setting(opened, qtbot):
+def test_ten_counts_make_a_setting(opened, qtbot, unpractised):
     opened.go_to_step(PRACTISE)
     view = opened.practise
     qtbot.mouseClick(view.ten_button, Qt.MouseButton.LeftButton)
@@ -161,7 +161,7 @@ def test_one_take_alone_says_what_is_missing(opened):
     assert "Two measured takes of the same task" in opened.progress.words.text()
 
 
-def test_without_a_measured_take_the_pages_say_what_to_do(window, ids):
+def test_without_a_measured_take_the_pages_say_what_to_do(window, ids, unpractised):
     window.open_take(ids["dev-straight"])
     window.go_to_step(CORRECT)
     assert not window.correct.sheet_button.isEnabled()

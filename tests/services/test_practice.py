@@ -17,7 +17,8 @@ TODAY = date(2026, 3, 2)
 
 
 @pytest.fixture
-def lesson(studio):
+def lesson(unpractised):
+    studio = unpractised
     take = next(s.take for student in studio.students() for s in studio.takes(student.id) if s.analysed)
     return studio, take, studio.analysis(take)
 

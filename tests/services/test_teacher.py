@@ -6,9 +6,11 @@ from dataclasses import replace
 
 import pytest
 
+from dolcezza.core.base.errors import StudioError
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.rank import GROUPS, group_of, in_order, why
 from dolcezza.services.judging import judge
+from dolcezza.services.studio import Studio
 
 
 @pytest.fixture
@@ -66,6 +68,24 @@ def test_a_remark_is_tied_to_its_moment(swinging):
     assert [r.text for r in studio.store.words.remarks(take.id)] == ["Later"]
     studio.delete_take(take.id)
     assert studio.store.words.remarks(take.id) == []
+
+
+def test_two_windows_on_one_studio_lose_nothing(swinging):
+    """The second is told, and what the first said stays."""
+    studio, take, stored = swinging
+    other = Studio(studio.folder)
+    seen = other.analysis(take)
+    studio.teacher.judge(stored.findings[0], "accepted")
+    with pytest.raises(StudioError, match="accepted meanwhile, in another window"):
+        other.teacher.judge(seen.findings[0], "dismissed")
+    assert other.analysis(take).findings[0].verdict == "accepted"
+    other.teacher.judge(other.analysis(take).findings[0], "dismissed")
+    assert studio.analysis(take).findings[0].verdict == "dismissed"
+    studio.teacher.reword(studio.analysis(take).findings[1], "Mine")
+    with pytest.raises(StudioError, match="put in other words meanwhile"):
+        other.teacher.reword(seen.findings[1], "Theirs")
+    assert studio.analysis(take).findings[1].wording == "Mine"
+    other.close()
 
 
 def test_what_is_dismissed_for_good_stays_dismissed_until_it_grows(swinging):

@@ -79,6 +79,8 @@ def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None 
     if not seen or window.selection.analysis is None:
         window.measure()
     if seen:
+        # the other takes are measured behind the teacher's back, so that progress has something to show
+        window.measuring.measure_later([k for stem, k in ids.items() if stem != demo.FIRST_TAKE])
         return app.exec()
     return _leave_picture(window, out or Path("demo-output"))
 

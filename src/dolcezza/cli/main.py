@@ -34,6 +34,9 @@ def parser() -> argparse.ArgumentParser:
     plan.add_argument("file", type=Path, help="rhythm as a text file")
     plan.add_argument("--instrument", default="violin 4/4", help="instrument and size (default: violin 4/4)")
     plan.add_argument("--exercise", type=Path, help="write the best way as an exercise to this file")
+    export = commands.add_parser("export", help="write everything of the students as open files")
+    export.add_argument("--out", type=Path, required=True, help="folder; each student gets one in it")
+    export.add_argument("--student", help="only the student of this name")
     demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")
     demo.add_argument("--out", type=Path, default=Path("demo-output"), help="folder for picture and files where there is no display")
     return top
@@ -50,6 +53,10 @@ def run(options: argparse.Namespace) -> int:
             from dolcezza.cli.plan import run_plan
 
             return run_plan(options)
+        if options.command == "export":
+            from dolcezza.cli.export import run_export
+
+            return run_export(options)
         from dolcezza.cli.analyse import run_analyse
 
         return run_analyse(options)

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from importlib import resources
 from pathlib import Path
 
 import platformdirs
 
+from dolcezza.core.practice.drills import drill
+from dolcezza.core.practice.plan import Task, make_plan
 from dolcezza.services.fitfile import read_fit
+from dolcezza.services.practice import plan_to_dict
 from dolcezza.services.studio import Studio
+from dolcezza.storage.records import Practised, Student
 
 
 @dataclass(frozen=True)
@@ -67,6 +72,9 @@ STUDENTS: tuple[DemoStudent, ...] = (
         "Iduna Marchetti", "cello 4/4", "Cello", "Two bows a string, from low to high.",
         date(2026, 5, 19), (DemoTake("dev-cello", "Open strings", date(2026, 11, 19)),),
     ),
+    DemoStudent(
+        "Runa Castellane", "violin 1/4", "Starter, thumb outside", "Six. Pencil hold, then the bow; no take yet.", date(2026, 10, 1), (),
+    ),
 )  # fmt: skip
 FIRST_TAKE = "demo-a1"
 """The take that the demonstration opens and measures."""
@@ -82,7 +90,7 @@ def demo_video(stem: str) -> Path:
     return Path(str(resources.files("dolcezza") / "demo_data" / f"{stem}.mp4"))
 
 
-def fill(studio: Studio) -> dict[str, int]:
+def fill(studio: Studio, *, today: date | None = None) -> dict[str, int]:
     """Put the invented students and their pinned takes into an empty studio; returns take ids by file stem.
 
     A studio that already has students is left as it is.
@@ -97,4 +105,22 @@ def fill(studio: Studio) -> dict[str, int]:
             stored = studio.add_take(kept.id, video, title=take.title, played_on=take.played_on)
             studio.save_fit(stored, read_fit(video.with_suffix(".fit.json")))
             ids[take.stem] = stored.id
+        _practise(studio, kept, today or date.today())
     return ids
+
+
+def _practise(studio: Studio, student: Student, today: date) -> None:
+    """Log and plan of an invented student (``demo_data/practice.json``), with gaps; in one of them it hurt."""
+    text = (resources.files("dolcezza") / "demo_data" / "practice.json").read_text(encoding="utf-8")
+    own = json.loads(text).get(student.name, {"log": []})
+    for e in own["log"]:
+        day = today - timedelta(days=e["ago"])
+        studio.store.practice.log(Practised(student.id, day, e["what"], e["minutes"], e["count"], e["pain"], e["note"]))
+    if "plan" in own:
+        begins = today - timedelta(days=2)
+        plan = make_plan(
+            [Task(drill(k).name, drill(k).minutes, k) for k in own["plan"]["drills"]], first_day=begins,
+            next_lesson=begins + timedelta(days=7), today=begins, minutes_a_day=own["plan"]["minutes"],
+            pain=studio.practice.record(student.id, today).paused,
+        )  # fmt: skip
+        studio.store.practice.save_plan(student.id, begins, plan_to_dict(plan), f"{begins.isoformat()}T18:00:00")

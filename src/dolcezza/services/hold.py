@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -13,13 +13,14 @@ import cv2
 import numpy as np
 
 from dolcezza.core.base.job import Progress, Work
-from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, Hold, describe
+from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, HandSign, Hold, describe, hand_signs
 from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size, usual_hand
 from dolcezza.core.media.probe import probe
 from dolcezza.core.media.still import read_still
 from dolcezza.core.media.video import FrameStore
 from dolcezza.services.body_model import BodyModel
 from dolcezza.storage.files import write_whole
+from dolcezza.storage.records import HandStill
 
 Array = np.ndarray
 
@@ -165,6 +166,15 @@ def _frames(path: Path) -> Iterator[tuple[float, Array]]:
             yield frame.t_s, frame.image
     finally:
         store.close()
+
+
+def newest_signs(stills: Sequence[HandStill]) -> list[HandSign]:
+    """Signs in the hand from a student's stills, newest first; of each role the newest counts."""
+    newest: dict[str, Hold] = {}
+    for still in stills:
+        if (hold := still.answered) is not None:
+            newest.setdefault(still.role, hold)
+    return hand_signs(newest.get("frog"), newest.get("tip"), newest.get("relaxed"), newest.get("hold"))
 
 
 def hold_csv(stills: list[HoldStill]) -> str:

@@ -14,6 +14,7 @@ from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rank import GROUPS, in_order
 from dolcezza.core.findings.rules import find
+from dolcezza.core.findings.setup import off_string, posture_findings
 from dolcezza.core.findings.use import tone_findings, use_findings
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import Stroke
@@ -34,14 +35,14 @@ def asked_match(strokes: Sequence[Stroke], strings: str, wanted: Exercise | None
 
 def judge(
     series: BowSeries, strokes: list[Stroke], body: BodyReport | None, tone: ToneReport | None, spec: InstrumentSpec, profile: Profile,
-    matched: Match | None = None, groups: Sequence[str] = GROUPS,
+    matched: Match | None = None,
 ) -> list[Finding]:  # fmt: skip
-    """All findings of a measured take, what to change first before the rest."""
+    """All findings of a measured take, what to change first before the rest: in the profile's order of work, if it has one."""
     use = bow_use(series, strokes, matched=matched, hair_mm=spec.hair_length)["all"]
     found = find(strokes, spec, profile)
     if body is not None:
-        found += body_findings(body, series, strokes, spec, profile)
-    found += use_findings(strokes, use, matched)
+        found += body_findings(body, series, strokes, spec, profile) + posture_findings(body.posture, profile)
+    found += use_findings(strokes, use, matched) + off_string(series, strokes, matched)
     if tone is not None and not tone.notes:
         found += tone_findings(strokes, tone)
-    return in_order(found, groups)
+    return in_order(found, profile.order_of_work or GROUPS)

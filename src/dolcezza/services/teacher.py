@@ -36,7 +36,8 @@ class Teacher:
         self._undo.push(Step(words, lambda: (back(), None)[1], lambda: (again(), None)[1]))
 
     def judge(self, judged: JudgedFinding, verdict: str, reason: str = "") -> None:
-        """Accept, dismiss or reopen a finding."""
+        """Accept, dismiss or reopen a finding. Raises StudioError when another window has meanwhile said something else."""
+        self._store.words.unchanged(judged)
         self._store.judge(judged.id, verdict, reason)
         self._push(
             VERDICT_WORDS[verdict], lambda: self._store.judge(judged.id, judged.verdict, judged.reason),
@@ -46,6 +47,7 @@ class Teacher:
     def reword(self, judged: JudgedFinding, wording: str) -> None:
         """Say a finding in the teacher's own words; "" gives the program's words back."""
         words = self._store.words
+        words.unchanged(judged)
         words.reword(judged.id, wording.strip())
         self._push("other words", lambda: words.reword(judged.id, judged.wording), lambda: words.reword(judged.id, wording.strip()))
 
@@ -70,6 +72,7 @@ class Teacher:
         Returns a sentence that offers to move the limit instead, where there is one.
         """
         words, finding = self._store.words, judged.finding
+        words.unchanged(judged)
         self._store.judge(judged.id, "dismissed", reason or FOR_GOOD)
         kept = words.dismiss(Dismissal(student_id, stored.profile, finding.kind, finding.cause, reason, finding.value, date.today()))
 

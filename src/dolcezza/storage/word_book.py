@@ -8,7 +8,7 @@ from datetime import date
 
 from sqlalchemy import delete, select, update
 
-from dolcezza.core.findings.finding import Finding
+from dolcezza.core.base.errors import StudioError
 from dolcezza.storage.database import Database
 from dolcezza.storage.records import Dismissal, JudgedFinding, Remark
 from dolcezza.storage.schema import DismissalRow, FindingRow, RemarkRow
@@ -25,6 +25,16 @@ class WordBook:
         """Keep the teacher's words for a finding; "" gives the program's own back."""
         with self._db.atomic() as session:
             session.execute(update(FindingRow).where(FindingRow.id == finding_id).values(wording=wording))
+
+    def unchanged(self, judged: JudgedFinding) -> None:
+        """Raise StudioError when somebody else has meanwhile said something about a finding, or it is gone."""
+        with self._db.atomic() as session:
+            row = session.get(FindingRow, judged.id)
+            if row is None:
+                raise StudioError("This finding is no longer there: the take was measured or judged again.", "Look at the new findings.")
+            if (row.verdict, row.wording) != (judged.verdict, judged.wording):
+                said = row.verdict if row.verdict != judged.verdict else "put in other words"
+                raise StudioError(f"This finding was {said} meanwhile, in another window.", "Nothing is lost: look again, then decide.")
 
     def replace_findings(self, analysis_id: int, findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
         """Other findings for an analysis, with what was said of them. Returns the old ones."""
@@ -90,11 +100,3 @@ def _remark(row: RemarkRow) -> Remark:
 
 def _dismissal(row: DismissalRow) -> Dismissal:
     return Dismissal(row.student_id, row.profile, row.kind, row.cause, row.reason, row.value, date.fromisoformat(row.said_on), row.id)
-
-
-def as_finding(remark: Remark, stroke: int | None) -> Finding:
-    """A remark as the finding it is: the teacher's own, tied to its moment."""
-    return Finding(
-        kind="teacher's own", strokes=() if stroke is None else (stroke,), of=0, evidence_s=(remark.t_s,), value=0.0, sd=0.0, limit=0.0,
-        unit="", sure=True, cause="teacher's own", sentence=remark.text, cause_text="",
-    )  # fmt: skip

@@ -92,9 +92,9 @@ class CorrectView(QWidget):
 
     def show_take(
         self, analysis: StoredAnalysis | None, chosen: Sequence[Prescription], whys: Sequence[str], remarks: Sequence[Remark],
-        length_s: float, rate_hz: float,
+        length_s: float, rate_hz: float, by_hand: Sequence[JudgedFinding] = (),
     ) -> None:  # fmt: skip
-        """Show corrections, findings with why they stand where they do, and the teacher's own remarks."""
+        """Show corrections, findings with why they stand where they do, the teacher's own remarks, and what pictures of the hand show."""
         self._analysis, self._turn = analysis, {}
         self.transport.set_take(length_s, rate_hz)
         self.transport.show_moment(self._selection.moment_s)
@@ -116,6 +116,9 @@ class CorrectView(QWidget):
             self._column.addWidget(self._finding(place, judged, whys[place]))
         for k, r in enumerate(remarks):
             self._column.addWidget(self._remark(k, r))
+        for judged in by_hand:
+            row = Row(-1, f"○ {judged.sentence}", [judged.finding.cause_text, "from the pictures of the hand (page Hand)"])
+            self._column.addWidget(row)
         for words in CAUTIONS:
             self._column.addWidget(faint(words))
         self._column.addStretch(1)

@@ -15,7 +15,8 @@ from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import show
 from dolcezza.core.findings.profiles import Profile
-from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, hand_signs, index_words, same_hand, to_the_stick
+from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, index_words, same_hand, to_the_stick
+from dolcezza.services.hold import newest_signs
 from dolcezza.storage.records import HandStill
 
 ROLE_WORDS = {"hold": "Bow hold", "frog": "At the frog", "tip": "At the tip", "relaxed": "Relaxed hand"}
@@ -148,11 +149,7 @@ class HandView(QWidget):
 
     def _show_signs(self) -> None:
         """Each sign that the newest pictures show, do not show, or cannot tell."""
-        newest: dict[str, Hold] = {}
-        for still in self._stills:
-            if (hold := still.answered) is not None:
-                newest.setdefault(still.role, hold)
-        found = hand_signs(newest.get("frog"), newest.get("tip"), newest.get("relaxed"), newest.get("hold"))
+        found = newest_signs(self._stills)
         marks = {True: "●", False: "○", None: "?"}
         empty(self.signs)
         for sign in found:

@@ -15,10 +15,13 @@ from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.rank import why
+from dolcezza.core.findings.setup import hand_findings
+from dolcezza.services.hold import newest_signs
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.reporting import Still, still_of, student_sheet, take_report, to_webvtt, worst_moment
 from dolcezza.services.studio import Studio
 from dolcezza.storage.files import write_whole
+from dolcezza.storage.records import JudgedFinding
 
 PAPER_FILTER = "PDF (*.pdf);;Web page (*.html)"
 
@@ -32,7 +35,7 @@ class CorrectDesk(QObject):
         super().__init__(parent)
         self._studio, self._selection, self._view, self._notice, self._window = studio, selection, view, notice, parent
         self.chosen: list[Prescription] = []
-        view.judged.connect(self._judge)
+        view.judged.connect(self.judge)
         view.reword.connect(self._ask_words)
         view.for_good.connect(self._for_good)
         view.remark.connect(self._ask_remark)
@@ -48,22 +51,36 @@ class CorrectDesk(QObject):
             self.chosen = []
             self._view.show_take(None, [], [], [], take.duration_s if take is not None else 1.0, 30.0)
             return
-        self.chosen = prescriptions(analysis.findings)
+        student = self._studio.store.student(take.student_id)
+        profile = self._studio.profile_of(take, self._studio.fit(take))
+        by_hand = [JudgedFinding(f) for f in hand_findings(newest_signs(self._studio.store.hands.stills(student.id)), profile)]
+        self.chosen = prescriptions([*analysis.findings, *by_hand])
         whys = [why(j.finding, k) for k, j in enumerate(analysis.findings)]
         remarks = self._studio.store.words.remarks(take.id)
-        self._view.show_take(analysis, self.chosen, whys, remarks, take.duration_s, analysis.series.rate_hz)
+        self._view.show_take(analysis, self.chosen, whys, remarks, take.duration_s, analysis.series.rate_hz, by_hand)
 
-    def _judge(self, place: int, verdict: str) -> None:
-        if self._selection.analysis is not None:
-            self._studio.teacher.judge(self._selection.analysis.findings[place], verdict)
-            self.changed.emit()
+    def judge(self, place: int, verdict: str) -> None:
+        """The teacher's word on a finding."""
+        analysis = self._selection.analysis
+        if analysis is not None:
+            self._say(lambda: self._studio.teacher.judge(analysis.findings[place], verdict))
+
+    def _say(self, does: Callable[[], object]) -> object:
+        """Say something about a finding; what another window said meanwhile is shown instead."""
+        said: object = None
+        try:
+            said = does()
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+        self.changed.emit()
+        return said
 
     def _for_good(self, place: int) -> None:
         analysis, take = self._selection.analysis, self._selection.take
         if analysis is not None and take is not None:
-            offer = self._studio.teacher.dismiss_for_good(analysis, analysis.findings[place], take.student_id)
-            self.changed.emit()
-            self._notice.say(f"Not raised for this student any more. {offer}".strip(), calm=True)
+            offer = self._say(lambda: self._studio.teacher.dismiss_for_good(analysis, analysis.findings[place], take.student_id))
+            if isinstance(offer, str):
+                self._notice.say(f"Not raised for this student any more. {offer}".strip(), calm=True)
 
     def _ask_words(self, place: int) -> None:
         if self._selection.analysis is None:
@@ -79,8 +96,8 @@ class CorrectDesk(QObject):
         """Say a finding in other words."""
         if self._selection.analysis is not None:
             judged = self._selection.analysis.findings[place]
-            self._studio.teacher.reword(judged, "" if words.strip() == judged.finding.sentence else words)
-            self.changed.emit()
+            own = "" if words.strip() == judged.finding.sentence else words
+            self._say(lambda: self._studio.teacher.reword(judged, own))
 
     def _ask_remark(self) -> None:
         text, sure = QInputDialog.getText(self._window, "A remark", f"What do you see at {self._selection.moment_s:.1f} s?")

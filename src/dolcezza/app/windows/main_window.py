@@ -135,7 +135,7 @@ class MainWindow(QMainWindow):
         self.take_view.go_on.connect(self._go_pins)
         self.pins.measure.connect(self.measure)
         self.pins.undo_changed.connect(self._refresh_undo)
-        self.strokes.judged.connect(self.judge)
+        self.strokes.judged.connect(self.correcting.judge)
         self.strokes.measure_again.connect(self.measure)
         self.arm.measure_again.connect(self.measure)
         self.selection.moment_changed.connect(self.pictures.want)
@@ -150,6 +150,7 @@ class MainWindow(QMainWindow):
         self.measuring.started.connect(self._on_started)
         self.measuring.measured.connect(self._on_measured)
         self.measuring.pins_wrong.connect(self._go_pins)
+        self.measuring.one_more.connect(self._on_one_more)
 
     def _make_menus(self) -> None:
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
@@ -288,13 +289,11 @@ class MainWindow(QMainWindow):
         else:
             self.selection.step_stroke(1)
 
-    def judge(self, place: int, verdict: str) -> None:
-        """The teacher's word on a finding."""
-        analysis, take = self.selection.analysis, self.selection.take
-        if analysis is None or take is None:
-            return
-        self.studio.teacher.judge(analysis.findings[place], verdict)
-        self._reload_analysis()
+    def _on_one_more(self, take_id: int) -> None:
+        if self.selection.take is not None and self.selection.take.id == take_id:
+            self._reload_analysis()
+        elif self.pages.currentIndex() == STUDENTS:
+            self.students.reload()
 
     def _reload_analysis(self) -> None:
         take = self.selection.take
@@ -396,7 +395,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self._keep_pins()
-        self.jobs.wait()
+        self.measuring.wait()
         self.body.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()

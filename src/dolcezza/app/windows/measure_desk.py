@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import partial
+
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
@@ -17,11 +20,13 @@ from dolcezza.storage.records import Take
 
 
 class MeasureDesk(QObject):
-    """Emits ``started(fit)``, ``measured(stored)`` for the take that is still open, ``pins_wrong()``."""
+    """Emits ``started(fit)``, ``measured(stored)`` for the take that is still open, ``pins_wrong()``, and ``one_more(take id)`` when a
+    take of the queue has been measured."""
 
     started = Signal(object)
     measured = Signal(object)
     pins_wrong = Signal()
+    one_more = Signal(int)
 
     def __init__(
         self, studio: Studio, selection: Selection, pins: PinsView, strokes: StrokesView, notice: NoticeStrip, parent: QObject
@@ -35,6 +40,48 @@ class MeasureDesk(QObject):
         self.jobs.failed.connect(self._on_failed)
         self.jobs.cancelled.connect(self._on_cancelled)
         strokes.cancel.connect(self.jobs.cancel)
+        self._queue: list[int] = []
+        self._behind: tuple[Take, int] | None = None
+        self.behind = JobRunner(self)
+        self.behind.done.connect(self._on_behind)
+        self.behind.failed.connect(lambda _error: self._next_behind())
+        self.behind.cancelled.connect(self._queue.clear)
+
+    def measure_later(self, take_ids: Sequence[int]) -> None:
+        """Measure takes one after the other in the background, while the teacher works on. What is pinned badly is passed over."""
+        self._queue += [k for k in take_ids if k not in self._queue]
+        if not self.behind.running:
+            self._next_behind()
+
+    def _next_behind(self) -> None:
+        self._behind = None
+        while self._queue:
+            take = self._studio.store.take(self._queue.pop(0))
+            kept = self._studio.store.latest_fit(take.id)
+            if kept is None or self._studio.analysis(take) is not None:
+                continue
+            fit = self._studio.fit(take)
+            limits, asked = self._studio.profile_of(take, fit), self._studio.asked(take)
+            self._behind = (take, kept[0])
+            self.behind.start(partial(analyse, take.path, fit, profile=limits, exercise=asked))
+            return
+
+    def _on_behind(self, analysis: TakeAnalysis) -> None:
+        if self._behind is not None:
+            take, fit_id = self._behind
+            try:
+                if self._studio.analysis(take) is None:
+                    self._studio.save_analysis(take, fit_id, analysis)
+                    self.one_more.emit(take.id)
+            except DolcezzaError as error:
+                self._notice.say(str(error))
+        self._next_behind()
+
+    def wait(self) -> None:
+        """Stop all measuring and wait for it (the window closes)."""
+        self._queue.clear()
+        self.jobs.wait()
+        self.behind.wait()
 
     def measure(self) -> None:
         """Keep the pins and measure the take in the background."""

@@ -72,7 +72,7 @@ class Profile:
     ``angle_limit_deg``: a straighter bow is not remarked on. ``order``: per family the strings from the lowest elbow to the
     highest, "" = the teacher has not set it. ``least_step_deg``: elbow from string to string; ``plane_mm``: elbow above the bow's
     plane; ``swing_limit_deg``: upper arm from straight ahead. ``tension``, ``hold`` and ``posture`` by name; what is not named there is
-    not judged.
+    not judged. ``order_of_work``: kinds of work in another order than the usual one, () = the usual.
     """
 
     name: str
@@ -91,6 +91,7 @@ class Profile:
     hold: dict[str, Wish] = field(default_factory=dict)
     posture: dict[str, Band] = field(default_factory=dict)
     reasons: dict[str, str] = field(default_factory=dict)
+    order_of_work: tuple[str, ...] = ()
 
     def elbow_order(self, spec: InstrumentSpec) -> tuple[str, ...]:
         """Strings from the lowest elbow to the highest; where nothing is set, from the treble to the bass string."""
@@ -121,6 +122,7 @@ def profile_from_dict(data: Any) -> Profile:
             hold={name: Wish(str(w["want"]), str(w["reason"])) for name, w in data["hold"].items()},
             posture={name: _band(b) for name, b in data.get("posture", {}).items()},
             reasons={name: str(entry["reason"]) for name, entry in limits.items()} | {"staircase": str(stair.get("note", ""))},
+            order_of_work=tuple(str(g) for g in data.get("order_of_work", [])),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise InstrumentError(f"The profile cannot be read: {error!r} is missing or wrong.", "Compare it with a ready-made one.") from error

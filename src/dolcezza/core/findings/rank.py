@@ -37,6 +37,8 @@ GROUP_OF: dict[str, str] = {
     "straight little finger": "hold",
     "hand does not change": "hold",
     "posture": "set-up",
+    "leaves the string": "bow use",
+    "fingers squeezed": "hold",
 }
 MANY_SIGNS = 3.0
 """From so many signs of tension on they come before everything else; fewer are work on the arm."""
@@ -55,7 +57,7 @@ def group_of(finding: Finding) -> str:
 
 def weight(finding: Finding) -> float:
     """How much a finding matters within its group: how often times how far beyond the limit, halved where it is not sure."""
-    often = len(finding.strokes) / max(1, finding.of)
+    often = len(finding.strokes) / finding.of if finding.of else 1.0
     far = abs(finding.value - finding.limit * float(np.sign(finding.value) or 1.0)) / max(abs(finding.limit), 1.0)
     if finding.limit < 0 or finding.value < finding.limit:
         far = abs(finding.value - finding.limit) / max(abs(finding.limit), 1.0)

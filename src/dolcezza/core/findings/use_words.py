@@ -21,6 +21,9 @@ CAUSES: dict[str, tuple[str, str]] = {
     "jerky speed (arc length)": ("stiff changes", "Probably wrist and fingers do not cushion the change."),
     "straight thumb": ("thumb held straight", "Probably the thumb tightens. Only as much force as the joint can keep."),
     "straight little finger": ("little finger held straight", "Probably it is pushed. Let it drape over the stick."),
+    "posture": ("set-up", "Probably the set-up: put it right before anything is played."),
+    "leaves the string": ("lifting", "Probably the arm lifts the bow: let it lie on the string."),
+    "fingers squeezed": ("gaps not at ease", "Probably the fingers hold more than they need: the gaps of the hanging hand."),
     "hand does not change": ("hand copied from one picture", "Probably one picture of the hand is kept all along the bow."),
 }  # fmt: skip
 """Kind of finding to the key of its cause and the sentence for it."""

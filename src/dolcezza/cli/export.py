@@ -1,0 +1,27 @@
+"""``dolcezza export --out DIR``."""
+
+from __future__ import annotations
+
+import argparse
+import re
+
+from dolcezza.core.base.errors import StudioError
+from dolcezza.services.exchange import export_student
+from dolcezza.services.studio import Studio
+
+
+def run_export(options: argparse.Namespace) -> int:
+    """Write all students, or one, as open files. Raises DolcezzaError."""
+    studio = Studio(options.studio)
+    try:
+        students = [s for s in studio.students() if options.student is None or s.name == options.student]
+        if not students:
+            who = f"called {options.student}" if options.student else "in this studio"
+            raise StudioError(f"There is no student {who}.", f"Students: {', '.join(s.name for s in studio.students()) or 'none'}.")
+        for student in students:
+            folder = options.out / (re.sub(r"[^\w-]+", "_", student.name).strip("_").lower() or str(student.id))
+            export_student(studio, student, folder)
+            print(f"{student.name}: {folder}")
+    finally:
+        studio.close()
+    return 0

@@ -1,0 +1,98 @@
+"""Findings about set-up, a bow that leaves the string, and the hold as pictures of the hand show it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from dolcezza.core.arm.posture import PostureFigure
+from dolcezza.core.assignment.match import Match
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.profiles import Band, Profile
+from dolcezza.core.findings.use_words import CAUSES
+from dolcezza.core.hold.figures import HandSign
+from dolcezza.core.strokes.figures import Stroke
+
+SURE_SD = 2.0
+"""A posture is told from few points: only beyond so many of its ± it is sure."""
+FEWEST_OFF = 3
+"""Frames of a stroke with the bow off the strings, from which it left them."""
+WORDS: dict[str, tuple[str, str]] = {
+    "clock": ("The instrument points too far round to the left", "The instrument points too far to the front"),
+    "neck_deg": ("The instrument droops", "The scroll is held high"),
+    "head_tilt_deg": ("The head tilts away", "The head tilts to the instrument"),
+    "nose_to_scroll_deg": ("The nose looks along the neck", "The nose looks away from the scroll"),
+    "endpin_offset": ("The endpin stands off the midline", "The endpin stands off the midline"),
+    "knee_over_hip": ("The seat is high for these legs", "The seat is low for these legs"),
+}
+"""What a figure of the posture below and above its band is called."""
+HAND_KINDS = {
+    "straight thumb": ("straight thumb", "thumb", "round"), "locked little finger": ("straight little finger", "little", "round"),
+    "same hand at frog and head": ("hand does not change", "along_the_bow", "changes"),
+    "fingers squeezed or stretched": ("fingers squeezed", "", ""),
+}  # fmt: skip
+"""Sign of the hand to the kind of finding, and what the profile must ask for to make it one."""
+
+
+def posture_findings(posture: dict[str, PostureFigure], profile: Profile) -> list[Finding]:
+    """Set-up beside the profile's bands; where the profile has none, nothing is judged."""
+    out = []
+    for name, figure in posture.items():
+        band = profile.posture.get(name)
+        if band is None or band.holds(figure.value, figure.sd):
+            continue
+        limit = band.low if figure.value < band.low else band.high
+        cause, text = CAUSES["posture"]
+        out.append(
+            Finding(
+                kind="posture", strokes=(), of=0, evidence_s=(figure.t_s,), value=figure.value, sd=figure.sd, limit=limit, unit=figure.unit,
+                sure=abs(figure.value - limit) > SURE_SD * figure.sd, cause=cause,
+                sentence=f"{WORDS[name][int(figure.value > band.high)]} ({profile.name}: {_span(band)}).",
+                cause_text=text, against=band.reason, film="To be sure: film the whole player from the front.",
+            )
+        )  # fmt: skip
+    return out
+
+
+def _span(band: Band) -> str:
+    return f"{band.low:g} to {band.high:g}".replace("-", "−")
+
+
+def off_string(series: BowSeries, strokes: Sequence[Stroke], found: Match | None) -> list[Finding]:
+    """A bow that leaves the string within its strokes, where the exercise keeps it on."""
+    if found is not None and any(s.kind in ("lifted", "landing") for s in found.exercise.strokes):
+        return []
+    members = []
+    for s in strokes:
+        inside = (series.t > s.start_s + 0.05) & (series.t < s.end_s - 0.05)
+        if int((series["lifted"][inside] > 0).sum()) >= FEWEST_OFF:
+            members.append(s)
+    if len(members) < 2 or len(members) <= 0.25 * len(strokes):
+        return []
+    cause, text = CAUSES["leaves the string"]
+    return [
+        Finding(
+            kind="leaves the string", strokes=tuple(s.number for s in members), of=len(strokes),
+            evidence_s=tuple(0.5 * (s.start_s + s.end_s) for s in members), value=float(len(members)), sd=0.5, limit=1.0, unit="strokes",
+            sure=True, cause=cause, sentence=f"The bow leaves the string, on {len(members)} of {len(strokes)} strokes.", cause_text=text,
+            against="Against it: a stroke that is lifted on purpose: say so in the exercise.",
+        )
+    ]  # fmt: skip
+
+
+def hand_findings(signs: Sequence[HandSign], profile: Profile) -> list[Finding]:
+    """What the newest pictures of the hand show against what the profile asks; what it does not ask for is no finding."""
+    out = []
+    for sign in signs:
+        kind, wish, want = HAND_KINDS.get(sign.name, ("", "", ""))
+        asked = profile.hold.get(wish)
+        if not kind or not sign.shown or (wish and (asked is None or asked.want != want)):
+            continue
+        cause, text = CAUSES[kind]
+        out.append(
+            Finding(
+                kind=kind, strokes=(), of=0, evidence_s=(), value=1.0, sd=0.0, limit=0.0, unit="", sure=True, cause=cause,
+                sentence=f"{sign.name[0].upper()}{sign.name[1:]}: {sign.reason}.", cause_text=text, against=asked.reason if asked else "",
+            )
+        )  # fmt: skip
+    return out
