@@ -12,9 +12,10 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QEventLoop, QTimer
 
 from dolcezza.app.main import make_app
-from dolcezza.app.windows.main_window import ARM, HAND, PINS, STUDENTS, TAKE, MainWindow
+from dolcezza.app.windows.main_window import ARM, CORRECT, HAND, PINS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
 from dolcezza.services import demo
 from dolcezza.services.body_model import stop
+from dolcezza.services.planning import READY_RHYTHMS
 from dolcezza.services.studio import Studio
 
 
@@ -72,12 +73,32 @@ def main() -> None:
         window.body.reload(0)
         window.notice.hide()
         shoot(window, folder, "hand")
+        window.go_to_step(CORRECT)
+        window.correct._to_finding(0)
+        shoot(window, folder, "correct")
+        window.go_to_step(PRACTISE)
+        shoot(window, folder, "practise")
         window.go_to_step(PINS)
         shoot(window, folder, "pins")
         window.go_to_step(TAKE)
         shoot(window, folder, "take")
         window.go_to_step(STUDENTS)
         shoot(window, folder, "students")
+        for stem in ("demo-a2", "demo-a3"):
+            window.open_take(ids[stem])
+            measured(window)
+        window.go_to_step(PROGRESS)
+        wait(1500)
+        shoot(window, folder, "progress")
+        window.open_take(ids["demo-b1"])
+        measured(window)
+        window.go_to_step(USE)
+        window.selection.go_to(2.0)
+        shoot(window, folder, "bow-use")
+        window.go_to_step(PLAN)
+        window.plan.set_text("rhythm", READY_RHYTHMS["Dotted pairs"])
+        window.assigning._choose_way(3)
+        shoot(window, folder, "bow-plan")
         window.open_take(ids["dev-cello"])
         measured(window)
         shoot(window, folder, "strokes-cello")
