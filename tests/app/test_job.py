@@ -297,3 +297,22 @@ def test_a_second_moment_and_the_zero_are_set_with_the_mouse(window, ids, qtbot)
     window.selection.go_to(3.0)
     assert pins.zero.isChecked()
     assert len(session.result().pins) == 2
+
+
+def test_a_far_tuning_is_asked_about_and_the_answer_measures_again(opened, monkeypatch):
+    started = []
+    monkeypatch.setattr(opened.measuring, "measure", lambda: started.append(opened.pins.session.base.tuning_cents))
+    opened.measuring._tuned(-80.0)
+    assert started == [-80.0]
+    opened.undo() if opened.pages.currentIndex() == 2 else opened.pins.session.undo.undo()
+    assert opened.pins.session.base.tuning_cents is None
+
+
+def test_takes_are_measured_one_after_another_behind(window, ids, qtbot):
+    done = []
+    window.measuring.one_more.connect(done.append)
+    window.measuring.measure_later([ids["demo-a1"], ids["demo-a2"], ids["demo-a3"]])
+    qtbot.waitUntil(lambda: len(done) == 2, timeout=120_000)
+    assert done == [ids["demo-a2"], ids["demo-a3"]], "a take that is measured already is passed over"
+    assert window.studio.analysis(window.studio.store.take(ids["demo-a3"])) is not None
+    window.measuring.wait()

@@ -23,7 +23,7 @@ from dolcezza.services.undo import Step, UndoStack
 
 def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
     fit = measured.fit("demo-a1")
-    own = Fit(fit.instrument, fit.pins, "left", True, "x.mp4", {"hair_length": 525.0})
+    own = Fit(fit.instrument, fit.pins, "left", True, "x.mp4", {"hair_length": 525.0}, relaxed_s=0.4, tuning_cents=-80.0)
     assert fit_from_dict(json.loads(json.dumps(fit_to_dict(own)))) == own
     assert own.spec.hair_length == 525.0
     assert not own.flip
@@ -36,6 +36,10 @@ def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
         ([], "does not hold a fit"),
         ({"pins": []}, "does not name the instrument"),
         ({"instrument": "violin 4/4", "pins": []}, "has no pins"),
+        (
+            {"instrument": "violin 4/4", "pins": [{"t_s": 0, "points": {}}], "tuning_cents": "low"},
+            "The tuning of the fit file cannot be read",
+        ),
         ({"instrument": "violin 4/4", "pins": [{"t_s": 0.3}]}, "cannot be read"),
         ({"instrument": "violin 4/4", "pins": [{"t_s": 0, "points": {"knee": [1, 2]}}]}, "not a place on the instrument"),
         ({"instrument": "violin 4/4", "handed": "both", "pins": [{"t_s": 0, "points": {}}]}, "'handed'"),

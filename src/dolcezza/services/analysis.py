@@ -111,7 +111,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     t_s = np.array(seen.times)
     poses = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
     began_listening = time.perf_counter()
-    heard, said_of_sound = listen(video, spec.family)
+    heard, said_of_sound = listen(video, spec.family, fit.tuning_cents)
     notes += said_of_sound
     timings["sound"] = time.perf_counter() - began_listening
     measured = measure_bow(

@@ -49,7 +49,9 @@ class Fit:
     ``measured``: dimensions in mm that the teacher took of this one instrument. ``mirrored``: a selfie video whose left
     and right are exchanged. ``zero``: moments (s) at which the bow is known to be straight. ``by_hand``: places of the bow
     that the teacher has set; they win over what is found. ``relaxed_s``: a moment (s) at which the player stands at ease;
-    ``arm``: places of the bow arm that the teacher has set. Left-handed players and mirrored pictures are flipped before measuring.
+    ``arm``: places of the bow arm that the teacher has set. ``tuning_cents``: how far the strings are tuned from A = 440 Hz, where the
+    teacher has said so; None = believe the open strings up to 60 cents. Left-handed players and mirrored pictures are flipped before
+    measuring.
     """
 
     instrument: str
@@ -63,6 +65,7 @@ class Fit:
     by_hand: tuple[BowPoints, ...] = ()
     relaxed_s: float | None = None
     arm: tuple[ArmPoints, ...] = ()
+    tuning_cents: float | None = None
 
     @property
     def flip(self) -> bool:
@@ -112,7 +115,8 @@ def fit_from_dict(data: Any) -> Fit:
     arm = tuple(ArmPoints(t, *(p.get(j) for j in joints)) for t, p in _set_by_hand(data, "arm", joints))
     return Fit(
         data["instrument"], tuple(moments), handed, bool(data.get("mirrored", False)), str(data.get("take", "")), measured, stickers,
-        _times(data), by_hand, _relaxed(data), arm,
+        _times(data), by_hand, _number(data, "relaxed_s", "relaxed moment", "a time in seconds"), arm,
+        _number(data, "tuning_cents", "tuning", "a number of cents"),
     )  # fmt: skip
 
 
@@ -124,12 +128,12 @@ def _times(data: dict[str, Any]) -> tuple[float, ...]:
         raise PinError("The zero of the fit file cannot be read.", "It is a list of times in seconds.") from error
 
 
-def _relaxed(data: dict[str, Any]) -> float | None:
-    """The moment at ease. Raises PinError."""
+def _number(data: dict[str, Any], key: str, name: str, kind: str) -> float | None:
+    """A number that may be left out. Raises PinError."""
     try:
-        return None if data.get("relaxed_s") is None else float(data["relaxed_s"])
+        return None if data.get(key) is None else float(data[key])
     except (TypeError, ValueError) as error:
-        raise PinError("The relaxed moment of the fit file cannot be read.", "It is a time in seconds.") from error
+        raise PinError(f"The {name} of the fit file cannot be read.", f"It is {kind}.") from error
 
 
 def _set_by_hand(data: dict[str, Any], key: str, names: tuple[str, ...]) -> list[tuple[float, Points]]:
@@ -159,6 +163,8 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
         data["zero"] = list(fit.zero)
     if fit.relaxed_s is not None:
         data["relaxed_s"] = fit.relaxed_s
+    if fit.tuning_cents is not None:
+        data["tuning_cents"] = fit.tuning_cents
     for key, entries in (("bow", fit.by_hand), ("arm", fit.arm)):
         if entries:
             data[key] = [{k: list(v) if isinstance(v, tuple) else v for k, v in asdict(e).items() if v is not None} for e in entries]

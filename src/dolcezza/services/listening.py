@@ -45,10 +45,13 @@ class Heard:
     tuning: Tuning | None
     said: tuple[str, ...] = ()
     offset: SoundOffset | None = None
+    told_cents: float | None = None
 
     @property
     def cents(self) -> float:
-        """The tuning that is believed, cents from the standard."""
+        """The tuning that is believed, cents from the standard: what the teacher says, else the open strings up to a limit."""
+        if self.told_cents is not None:
+            return self.told_cents
         return self.tuning.offset_cents if self.tuning is not None and not self.tuning.ask else 0.0
 
     def string_costs(self, t_s: Array, family: str) -> Array:
@@ -99,8 +102,8 @@ def _still(strokes: list[Stroke], length_s: float) -> list[tuple[float, float]]:
     return [(a, b) for a, b in gaps if b > a]
 
 
-def listen(video: Path, family: str) -> tuple[Heard | None, list[str]]:
-    """Read the sound of a take; None and a sentence where there is none."""
+def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple[Heard | None, list[str]]:
+    """Read the sound of a take; None and a sentence where there is none. ``tuning_cents``: how the strings are tuned, if that is known."""
     sound = read_sound(video, rate_hz=RATE_HZ)
     if sound is None:
         return None, [NO_SOUND]
@@ -113,9 +116,9 @@ def listen(video: Path, family: str) -> tuple[Heard | None, list[str]]:
     pitch = replace(pitch, hz=np.where(np.isfinite(tone.hz), tone.hz, pitch.hz))
     tuning = find_tuning(pitch, family)
     said = [OVERLOADED] if overloaded(samples) else []
-    if tuning is not None and tuning.ask:
+    if tuning is not None and tuning.ask and tuning_cents is None:
         said.append(
             f"The open strings sound {tuning.offset_cents:+.0f} cents from the standard; that may be another tuning or stopped notes. "
             "It was not used: tune, or film the open strings."
         )
-    return Heard(pitch, tone, loudness(samples, start_s=start, rate_hz=RATE_HZ), tuning, tuple(said)), said
+    return Heard(pitch, tone, loudness(samples, start_s=start, rate_hz=RATE_HZ), tuning, tuple(said), None, tuning_cents), said

@@ -191,6 +191,10 @@ class PinSession:
         new = None if old is not None and abs(old - t_s) <= SAME_ZERO_S else float(t_s)
         self._change(replace(self.base, relaxed_s=new), "moment at ease" if new is not None else "moment at ease removed")
 
+    def tell_tuning(self, cents: float | None) -> None:
+        """Say how far the strings are tuned from A = 440 Hz; None = let the sound tell."""
+        self._change(replace(self.base, tuning_cents=cents), "tuning told" if cents is not None else "tuning left to the sound")
+
     def set_joint(self, t_s: float, joint: str, xy: tuple[float, float] | None) -> None:
         """Set ``shoulder``, ``elbow`` or ``wrist`` of the bow arm by hand at ``t_s``, px of the upright picture; None = let go."""
         here = next((a for a in self.base.arm if abs(a.t_s - t_s) < SAME_MOMENT_S), ArmPoints(float(t_s)))

@@ -120,7 +120,19 @@ class MeasureDesk(QObject):
             self._selection.set_analysis(stored)
             self.measured.emit(stored)
         seconds = stored.summary.get("timings_s", {}).get("total", 0.0)
+        tuning = analysis.tone.tuning if analysis.tone is not None else None
+        if tuning is not None and tuning.ask and analysis.fit.tuning_cents is None:
+            cents = round(tuning.offset_cents)
+            said = f"The open strings sound {cents:+d} cents from A = 440 Hz. Are they tuned so?".replace("-", "−")
+            self._notice.say(said, action="They are tuned so", do=lambda: self._tuned(float(cents)))
+            return
         self._notice.say(f"Measured {len(stored.strokes)} strokes in {seconds:.0f} seconds.", calm=True)
+
+    def _tuned(self, cents: float) -> None:
+        """The teacher says how the strings are tuned: measure again with it."""
+        if self._pins.session is not None:
+            self._pins.session.tell_tuning(cents)
+            self.measure()
 
     def _on_failed(self, error: DolcezzaError) -> None:
         self._measuring = None
