@@ -5,17 +5,21 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+from datetime import date
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtCore import QEventLoop, QTimer, QUrl
+from PySide6.QtGui import QImage, QPainter, QTextDocument
 
 from dolcezza.app.main import make_app
+from dolcezza.app.printing import PICTURE
 from dolcezza.app.windows.main_window import ARM, CORRECT, HAND, PINS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
 from dolcezza.services import demo
 from dolcezza.services.body_model import stop
 from dolcezza.services.planning import READY_RHYTHMS
+from dolcezza.services.reporting import student_sheet
 from dolcezza.services.studio import Studio
 
 
@@ -42,6 +46,25 @@ def shoot(window: MainWindow, folder: Path, name: str) -> None:
     """Save what the window shows."""
     wait(450)
     window.grab().save(str(folder / f"{name}.png"))
+
+
+def sheet(window: MainWindow, folder: Path) -> None:
+    """The student's sheet as a picture of its page."""
+    still = window.correcting._still()
+    student = window.studio.store.student(window.selection.take.student_id)
+    plans = window.studio.practice.plans(student.id)
+    html = student_sheet(student, window.correcting.chosen[0], day=date.today(), kept=plans[0], still=still, picture=PICTURE)
+    page = QTextDocument()
+    page.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(PICTURE), QImage.fromData(still.jpeg))
+    page.setHtml(html)
+    page.setTextWidth(740)
+    image = QImage(800, 1130, QImage.Format.Format_RGB32)
+    image.fill(0xFFFFFFFF)
+    painter = QPainter(image)
+    painter.translate(30, 30)
+    page.drawContents(painter)
+    painter.end()
+    image.save(str(folder / "sheet.png"))
 
 
 def main() -> None:
@@ -76,6 +99,7 @@ def main() -> None:
         window.go_to_step(CORRECT)
         window.correct._to_finding(0)
         shoot(window, folder, "correct")
+        sheet(window, folder)
         window.go_to_step(PRACTISE)
         shoot(window, folder, "practise")
         window.go_to_step(PINS)

@@ -11,8 +11,8 @@ from dolcezza.core.arm.posture import MEANINGS, PostureFigure
 from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.findings.profiles import PROFILES
-from dolcezza.core.findings.setup import hand_findings, off_string, posture_findings
-from dolcezza.core.hold.figures import HandSign
+from dolcezza.core.findings.setup import hand_findings, off_string, posture_findings, wrist_findings
+from dolcezza.core.hold.figures import HandSign, Hold, Shape
 from dolcezza.core.strokes.figures import find_strokes
 from tests_support import minimum_jerk, series_from
 
@@ -69,4 +69,8 @@ def test_the_hold_is_a_finding_only_where_the_school_asks_for_it():
     ]
     assert [f.kind for f in hand_findings(signs, USUAL)] == ["straight thumb", "hand does not change"]
     free = replace(USUAL, hold={})
+    hanging = Hold({}, Shape.UNCLEAR, Shape.UNCLEAR, {}, float("nan"), -0.7, 1.0)
+    assert [f.kind for f in wrist_findings(hanging, USUAL)] == ["wrist below the knuckles"] and wrist_findings(hanging, free) == []
+    assert wrist_findings(replace(hanging, wrist_over_knuckles=0.1), USUAL) == [] == wrist_findings(None, USUAL)
+    assert wrist_findings(replace(hanging, wrist_over_knuckles=0.9), USUAL)[0].kind == "wrist above the knuckles"
     assert hand_findings(signs, free) == []

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date, timedelta
 
-from PySide6.QtCore import QDate, QTimer, Signal
+from PySide6.QtCore import QDate, Qt, QTimer, Signal
 from PySide6.QtWidgets import (
+    QAbstractSpinBox,
     QCheckBox,
+    QComboBox,
     QDateEdit,
     QDoubleSpinBox,
     QFrame,
@@ -70,6 +72,9 @@ class PractiseView(QWidget):
         for words in CAUTIONS:
             self._column.addWidget(faint(words))
         self._column.addStretch(1)
+        for number in self.findChildren(QAbstractSpinBox):
+            if not isinstance(number, QDateEdit):
+                number.setAlignment(Qt.AlignmentFlag.AlignCenter)
 
     def _card(self, title: str) -> QVBoxLayout:
         card = QFrame()
@@ -124,6 +129,8 @@ class PractiseView(QWidget):
         self.streak_words = label("")
         box.addWidget(self.streak_words)
         self.what = choice("What was practised", [])
+        self.what.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.what.setMinimumContentsLength(14)
         self.done_minutes = QDoubleSpinBox()
         self.done_minutes.setRange(0, 600)
         self.done_minutes.setDecimals(0)
@@ -170,7 +177,7 @@ class PractiseView(QWidget):
         self.balance.setSuffix(" cm")
         self.balance.setAccessibleName("Balance point, from the frog")
         self.balance.valueChanged.connect(self._show_ladder)
-        line.addWidget(label("Ladder from the balance point at"))
+        line.addWidget(label("Ladder from the balance point at"), 1)
         line.addWidget(self.balance)
         box.addLayout(line)
         self.ladder_words = label("")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDoubleSpinBox, QGridLayout, QPushButton, QSpinBox, QWidget
 
 from dolcezza.app.widgets.parts import choice, faint
@@ -43,6 +43,8 @@ class LineBuilder(QWidget):
             grid.addWidget(widget, 1, k)
         grid.addWidget(self.how, 2, 0, 1, 3)
         grid.addWidget(self.add, 2, 3, 1, 2)
+        for number in (self.count, self.beats, self.notes):
+            number.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.set_strings("GDAE")
         assert set(HOW.values()) <= {"", *TYPES}
 

@@ -15,7 +15,7 @@ from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.rank import why
-from dolcezza.core.findings.setup import hand_findings
+from dolcezza.core.findings.setup import hand_findings, wrist_findings
 from dolcezza.services.hold import newest_signs
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.reporting import Still, still_of, student_sheet, take_report, to_webvtt, worst_moment
@@ -53,7 +53,9 @@ class CorrectDesk(QObject):
             return
         student = self._studio.store.student(take.student_id)
         profile = self._studio.profile_of(take, self._studio.fit(take))
-        by_hand = [JudgedFinding(f) for f in hand_findings(newest_signs(self._studio.store.hands.stills(student.id)), profile)]
+        stills = self._studio.store.hands.stills(student.id)
+        wrist = wrist_findings(next((h for s in stills if s.role != "relaxed" and (h := s.answered) is not None), None), profile)
+        by_hand = [JudgedFinding(f) for f in (*hand_findings(newest_signs(stills), profile), *wrist)]
         self.chosen = prescriptions([*analysis.findings, *by_hand])
         whys = [why(j.finding, k) for k, j in enumerate(analysis.findings)]
         remarks = self._studio.store.words.remarks(take.id)

@@ -39,6 +39,8 @@ GROUP_OF: dict[str, str] = {
     "posture": "set-up",
     "leaves the string": "bow use",
     "fingers squeezed": "hold",
+    "wrist below the knuckles": "hold",
+    "wrist above the knuckles": "hold",
 }
 MANY_SIGNS = 3.0
 """From so many signs of tension on they come before everything else; fewer are work on the arm."""

@@ -10,7 +10,7 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Band, Profile
 from dolcezza.core.findings.use_words import CAUSES
-from dolcezza.core.hold.figures import HandSign
+from dolcezza.core.hold.figures import HandSign, Hold
 from dolcezza.core.strokes.figures import Stroke
 
 SURE_SD = 2.0
@@ -26,6 +26,10 @@ WORDS: dict[str, tuple[str, str]] = {
     "knee_over_hip": ("The seat is high for these legs", "The seat is low for these legs"),
 }
 """What a figure of the posture below and above its band is called."""
+WRIST_ALLOWED = {"neutral": (-0.35, 0.6), "rises": (-0.35, 0.8), "below": (-0.8, 0.35)}
+"""How much lower or higher than the knuckles the wrist may be (share of the hand's size; common practice, no source)."""
+WRIST_SD = 12.0
+"""How well a tilted phone lets that be told (one sd, % of the hand's size)."""
 HAND_KINDS = {
     "straight thumb": ("straight thumb", "thumb", "round"), "locked little finger": ("straight little finger", "little", "round"),
     "same hand at frog and head": ("hand does not change", "along_the_bow", "changes"),
@@ -76,6 +80,26 @@ def off_string(series: BowSeries, strokes: Sequence[Stroke], found: Match | None
             evidence_s=tuple(0.5 * (s.start_s + s.end_s) for s in members), value=float(len(members)), sd=0.5, limit=1.0, unit="strokes",
             sure=True, cause=cause, sentence=f"The bow leaves the string, on {len(members)} of {len(strokes)} strokes.", cause_text=text,
             against="Against it: a stroke that is lifted on purpose: say so in the exercise.",
+        )
+    ]  # fmt: skip
+
+
+def wrist_findings(hold: Hold | None, profile: Profile) -> list[Finding]:
+    """A wrist that hangs below the knuckles or is pressed above them on the newest picture, where the profile asks for neither."""
+    wish = profile.hold.get("wrist")
+    if hold is None or wish is None or wish.want not in WRIST_ALLOWED:
+        return []
+    value, allowed = hold.wrist_over_knuckles, WRIST_ALLOWED[wish.want]
+    if not allowed[0] > value and not value > allowed[1]:
+        return []
+    kind = "wrist below the knuckles" if value < allowed[0] else "wrist above the knuckles"
+    cause, text = CAUSES[kind]
+    limit = allowed[0] if value < allowed[0] else allowed[1]
+    return [
+        Finding(
+            kind=kind, strokes=(), of=0, evidence_s=(), value=100 * value, sd=WRIST_SD, limit=100 * limit, unit="% of the hand",
+            sure=100 * abs(value - limit) > WRIST_SD, cause=cause, sentence=f"{kind[0].upper()}{kind[1:]}, on the newest picture.",
+            cause_text=text, against=wish.reason,
         )
     ]  # fmt: skip
 

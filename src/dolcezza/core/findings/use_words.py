@@ -23,6 +23,8 @@ CAUSES: dict[str, tuple[str, str]] = {
     "straight little finger": ("little finger held straight", "Probably it is pushed. Let it drape over the stick."),
     "posture": ("set-up", "Probably the set-up: put it right before anything is played."),
     "leaves the string": ("lifting", "Probably the arm lifts the bow: let it lie on the string."),
+    "wrist below the knuckles": ("wrist collapsed", "Probably the wrist gives way under the stick."),
+    "wrist above the knuckles": ("wrist pressed up", "Probably extra force from above: soften, knuckles aside."),
     "fingers squeezed": ("gaps not at ease", "Probably the fingers hold more than they need: the gaps of the hanging hand."),
     "hand does not change": ("hand copied from one picture", "Probably one picture of the hand is kept all along the bow."),
 }  # fmt: skip
