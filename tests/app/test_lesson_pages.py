@@ -54,6 +54,26 @@ def test_other_words_remarks_and_not_for_this_student(at_correct):
     assert at_correct.selection.analysis.findings[0].verdict == "dismissed"
 
 
+def test_the_lesson_view_shows_one_thing_before_and_now(at_correct, qtbot, measured, ids):
+    at_correct.correcting.show_lesson()
+    lesson = at_correct.correcting.lesson
+    assert lesson.isVisible() and lesson.says.text() == at_correct.correcting.chosen[0].correction.says
+    assert len(lesson.canvases) == 1 and lesson.canvases[0].has_image
+    qtbot.keyClick(lesson, Qt.Key.Key_Escape)
+    assert not lesson.isVisible()
+    take = at_correct.studio.store.take(ids["demo-a2"])
+    at_correct.studio.save_analysis(take, at_correct.studio.store.latest_fit(take.id)[0], measured("demo-a2"))
+    at_correct.open_take(take.id)
+    at_correct.studio.teacher.judge(at_correct.selection.analysis.findings[0], "accepted")
+    at_correct._reload_analysis()
+    at_correct.menus.actions["lesson"].trigger()
+    lesson = at_correct.correcting.lesson
+    assert [c.accessibleName() for c in lesson.canvases] == ["before, 15 September", "now, 13 October"]
+    assert all(c.has_image for c in lesson.canvases) and lesson.says.font().pixelSize() != 15
+    qtbot.mouseClick(lesson.close_button, Qt.MouseButton.LeftButton)
+    assert not lesson.isVisible()
+
+
 def pdf_text(path) -> str:
     return " ".join(" ".join(page.extract_text().split()) for page in PdfReader(path).pages)
 

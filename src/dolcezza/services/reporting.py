@@ -99,7 +99,7 @@ def student_sheet(
     picture: str | None = None,
 ) -> str:  # fmt: skip
     """One page for the student: one thing, a picture, drills with doses, boxes to tick. ``picture``: another address for the still."""
-    days = kept.plan.days[:14] if kept is not None else ()
+    days = [d for d in kept.plan.days if d.day >= day][:14] if kept is not None else []
     names = list(dict.fromkeys(s.words for d in days for s in d.slots))
     rows = [{"words": n, "days": [any(s.words == n for s in d.slots) for d in days]} for n in names]
     thumbs = any(d.key in ("D1", "D12", "D13") for d in chosen.drills)

@@ -24,7 +24,7 @@ MARKS = {"open": "○", "accepted": "✓", "dismissed": "✕"}
 
 class CorrectView(QWidget):
     """Emits ``judged(place, verdict)``, ``reword(place)``, ``for_good(place)``, ``remark()``, ``forget_remark(k)``, ``sheet(k, reader)``,
-    ``report()``, ``annotations()`` and ``practise()``."""
+    ``report()``, ``annotations()``, ``practise()`` and ``lesson()``."""
 
     judged = Signal(int, str)
     reword = Signal(int)
@@ -35,6 +35,7 @@ class CorrectView(QWidget):
     report = Signal()
     annotations = Signal()
     practise = Signal()
+    lesson = Signal()
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -144,7 +145,11 @@ class CorrectView(QWidget):
             practise = QPushButton("Make a practice plan")
             practise.setObjectName("main")
             practise.clicked.connect(self.practise)
+            big = QPushButton("Lesson view")
+            big.setToolTip("One thing, readable from two metres (L)")
+            big.clicked.connect(self.lesson)
             line.addWidget(practise)
+            line.addWidget(big)
             line.addStretch(1)
             box.addLayout(line)
         else:

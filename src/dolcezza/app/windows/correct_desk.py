@@ -13,10 +13,12 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.printing import PICTURE, write_pdf
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.windows.lesson_window import LessonWindow
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.rank import why
 from dolcezza.core.findings.setup import hand_findings, wrist_findings
 from dolcezza.services.hold import newest_signs
+from dolcezza.services.lesson import lesson_pictures
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.reporting import Still, still_of, student_sheet, take_report, to_webvtt, worst_moment
 from dolcezza.services.studio import Studio
@@ -43,6 +45,8 @@ class CorrectDesk(QObject):
         view.sheet.connect(self._ask_sheet)
         view.report.connect(self._ask_report)
         view.annotations.connect(self._ask_annotations)
+        view.lesson.connect(self.show_lesson)
+        self.lesson: LessonWindow | None = None
 
     def reload(self) -> None:
         """Show the open take's corrections anew."""
@@ -117,6 +121,16 @@ class CorrectDesk(QObject):
         if take is not None:
             self._studio.teacher.take_back(self._studio.store.words.remarks(take.id)[k])
             self.changed.emit()
+
+    def show_lesson(self) -> None:
+        """One thing, big, with before and now."""
+        analysis, take = self._selection.analysis, self._selection.take
+        if analysis is None or take is None or not self.chosen:
+            self._notice.say("There is nothing to correct yet: measure the take, and accept a finding.")
+            return
+        name = self._studio.store.student(take.student_id).name
+        self.lesson = LessonWindow(name, self.chosen[0], lesson_pictures(self._studio, take, analysis), self._window)
+        self.lesson.open()
 
     # paper
 

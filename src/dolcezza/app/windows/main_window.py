@@ -132,7 +132,7 @@ class MainWindow(QMainWindow):
         self.takes.removed.connect(partial(self.go_to_step, STUDENTS))
         self.students.fault.connect(self.show_fault)
         self.take_view.settings_changed.connect(self._change_settings)
-        self.take_view.go_on.connect(self._go_pins)
+        self.take_view.go_on.connect(partial(self.go_to_step, PINS))
         self.pins.measure.connect(self.measure)
         self.pins.undo_changed.connect(self._refresh_undo)
         self.strokes.judged.connect(self.correcting.judge)
@@ -149,15 +149,21 @@ class MainWindow(QMainWindow):
         self.assigning.edit_wanted.connect(partial(self.go_to_step, PLAN))
         self.measuring.started.connect(self._on_started)
         self.measuring.measured.connect(self._on_measured)
-        self.measuring.pins_wrong.connect(self._go_pins)
+        self.measuring.pins_wrong.connect(partial(self.go_to_step, PINS))
         self.measuring.one_more.connect(self._on_one_more)
 
     def _make_menus(self) -> None:
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
-        does |= {"open": self._ask_video, "measure": self.measure, "quit": self._quit, "undo": self.undo, "redo": self.redo}
+        does |= {
+            "open": self._ask_video,
+            "measure": self.measure,
+            "quit": lambda: (self.close(), None)[1],
+            "undo": self.undo,
+            "redo": self.redo,
+        }
         does |= {"copy_profile": self.body.ask_profile_copy}
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
-        does |= {"theme": self.other_theme, "keys": self._show_keys}
+        does |= {"lesson": self._show_lesson, "theme": self.other_theme, "keys": self._show_keys}
         self.menus = Menus(self, does)
         self._refresh_undo()
 
@@ -365,12 +371,13 @@ class MainWindow(QMainWindow):
 
     # menus
 
-    def _go_pins(self) -> None:
-        self.go_to_step(PINS)
-
     def _ask_video(self) -> None:
         self.go_to_step(STUDENTS)
         self.takes.offer_video("")
+
+    def _show_lesson(self) -> None:
+        self.correcting.reload()
+        self.correcting.show_lesson()
 
     def _show_keys(self) -> None:
         ShortcutsSheet(self).exec()
@@ -389,9 +396,6 @@ class MainWindow(QMainWindow):
             view.transport.recolour(palette)
         self.students.reload()
         self.strip.update()
-
-    def _quit(self) -> None:
-        self.close()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self._keep_pins()

@@ -37,6 +37,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("step9", "Practise", "Ctrl+0"),
             ("step10", "Progress", "Ctrl+Shift+0"),
             None,
+            ("lesson", "Lesson view", "L"),
             ("theme", "Light or dark", ""),
         ),
     ),

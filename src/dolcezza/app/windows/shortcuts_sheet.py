@@ -15,6 +15,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     ("1, 2, 3", "bow and bridge, angle, contact: show or hide"),
     ("Ctrl+1 … Ctrl+9", "go to a step of the job"),
     ("Ctrl+0, Ctrl+Shift+0", "go to practice, to progress"),
+    ("L", "lesson view: one thing, big"),
     ("Ctrl+O", "open a video"),
     ("Ctrl+M", "measure the take"),
     ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
