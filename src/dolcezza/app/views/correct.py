@@ -71,7 +71,10 @@ class CorrectView(QWidget):
         self.remark_button = QPushButton("Remark here…")
         self.remark_button.setToolTip("Add a finding of your own, tied to the moment shown")
         self.remark_button.clicked.connect(self.remark)
+        row.setSpacing(5)
         for widget in (self.remark_button, self.reader, self.sheet_button, self.report_button, self.vtt_button):
+            if isinstance(widget, QPushButton):
+                widget.setObjectName("chip")
             row.addWidget(widget)
         row.addStretch(1)
         left.addLayout(row)

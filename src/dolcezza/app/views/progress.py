@@ -16,6 +16,7 @@ from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.practice.progress import Change, Course
 
 MARKS = {Change.BETTER: "▲ better", Change.WORSE: "▼ worse", Change.SAME: "= same", Change.UNKNOWN: "? can't tell"}
+SIDE_BY_SIDE = "Two measured takes of the same task stand here side by side."
 PLACES = {"at the frog": 0.1, "in the middle": 0.5, "at the tip": 0.9}
 
 
@@ -45,7 +46,8 @@ class ProgressView(QWidget):
         self.before_words, self.after_words = faint(""), faint("")
         for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
             column = QVBoxLayout()
-            canvas.empty_text = "Two measured takes of the same task stand here side by side."
+            canvas.empty_text = SIDE_BY_SIDE
+            canvas.setMinimumSize(220, 130)
             column.addWidget(canvas, 1)
             column.addWidget(words)
             pair.addLayout(column, 1)
@@ -82,6 +84,7 @@ class ProgressView(QWidget):
             self.words.setText("Two measured takes of the same task (the same strings) are needed. Measure one more.")
             self.plot.set_course(self._courses[0] if self._courses else None)
             for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
+                canvas.empty_text = SIDE_BY_SIDE
                 canvas.show_image(None)
                 words.setText("")
             self._list.addStretch(1)
@@ -129,6 +132,8 @@ class ProgressView(QWidget):
         if 0 <= self._chosen < len(self._courses) and len(self._courses[self._chosen].points) > 1:
             points = self._courses[self._chosen].points
             place = PLACES[self.place.currentText()]
+            for canvas in (self.before, self.after):
+                canvas.empty_text = "One moment…"
             self.compare.emit(points[0].take_id, points[-1].take_id, self.string.currentText(), place)
 
     def show_pair(self, pictures: Sequence[tuple[bytes | None, str]]) -> None:

@@ -28,7 +28,7 @@ class CoursePlot(Plot):
         self._at = -1
 
     def sizeHint(self) -> QSize:
-        return QSize(520, 210)
+        return QSize(420, 190)
 
     def set_course(self, course: Course | None) -> None:
         """Which figure to show."""

@@ -9,6 +9,9 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.widgets.parts import keeps_keys
 
+ROOMY_PX = 84
+"""Narrower places are named in smaller letters."""
+
 
 class JobStrip(QWidget):
     """Emits ``chosen(index)``. A place that cannot be entered yet is pale; arrow keys and numbers work too."""
@@ -69,11 +72,12 @@ class JobStrip(QWidget):
         painter.setBrush(QColor(p.accent if now else p.surface))
         painter.drawEllipse(at, radius, radius)
         font = QFont(self.font())
-        font.setPixelSize(15)
+        roomy = (self.width() - 160) / len(self.names) > ROOMY_PX
+        font.setPixelSize(15 if roomy else 13)
         font.setWeight(QFont.Weight.Bold if now else QFont.Weight.Normal)
         painter.setFont(font)
         painter.setPen(QColor(p.ink if may else p.faint))
-        text = f"{k + 1}  {name}"
+        text = f"{k + 1}  {name}" if roomy else f"{k + 1} {name}"
         box = QRectF(at.x() - 110, 32, 220, 22)
         painter.drawText(box, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, text)
         if now and self.hasFocus():
