@@ -4,21 +4,19 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
 from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.overlays_body import arm_points, paint_arm, paint_posture
-from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.posture_list import PostureList
 from dolcezza.app.widgets.shares_plot import SharesPlot
 from dolcezza.app.widgets.staircase_plot import StaircasePlot
-from dolcezza.app.widgets.transport import Transport
-from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.app.widgets.take_page import TakePage, stacked
 from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS
@@ -42,7 +40,7 @@ UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width"
 JointPlaces = list[tuple[float, dict[str, tuple[float, float]]]]
 
 
-class ArmView(QWidget):
+class ArmView(TakePage):
     """Emits ``joint_set(seconds, joint, place)`` (place None = let go), ``relaxed_here(seconds)``, ``felt(test, answer)`` and
     ``measure_again()``."""
 
@@ -52,32 +50,17 @@ class ArmView(QWidget):
     measure_again = Signal()
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("page")
-        self._selection = selection
-        self._analysis: StoredAnalysis | None = None
+        super().__init__(selection, parent)
         self._by_hand: JointPlaces = []
         self._relaxed: float | None = None
-        self._shown_s = 0.0
         self._grabbed: str | None = None
         self._dragged: QPointF | None = None
         self._turn: dict[str, int] = {}
-        across = QHBoxLayout(self)
-        across.setContentsMargins(18, 6, 18, 10)
-        across.setSpacing(16)
-        left = QVBoxLayout()
-        self.canvas = VideoCanvas()
-        self.canvas.empty_text = "Choose a take first."
         self.canvas.setAccessibleDescription("Drag a joint of the bow arm to put it right")
-        self.canvas.layers.append(self._paint)
         self.canvas.pressed.connect(self._press)
         self.canvas.dragged.connect(self._drag)
         self.canvas.released.connect(self._release)
-        left.addWidget(self.canvas, 1)
         row = QHBoxLayout()
-        self.transport = Transport()
-        self.transport.moment.connect(selection.go_to)
-        self.transport.stroke_step.connect(selection.step_stroke)
         row.addWidget(self.transport, 1)
         self.figures = QPushButton("Levels")
         self.figures.setObjectName("chip")
@@ -86,7 +69,7 @@ class ArmView(QWidget):
         self.figures.setToolTip("Draw the elbow's level and the bow's direction through the elbow")
         self.figures.toggled.connect(self.canvas.update)
         row.addWidget(self.figures)
-        left.addLayout(row)
+        self.left.addLayout(row)
         self.set_note = faint("")
         below = QHBoxLayout()
         below.addWidget(self.set_note, 1)
@@ -102,22 +85,14 @@ class ArmView(QWidget):
         self.again.clicked.connect(self.measure_again)
         for button in (self.let_go, self.ease, self.again):
             below.addWidget(button)
-        left.addLayout(below)
-        across.addLayout(left, 1)
-        across.addWidget(self._make_side())
-        selection.moment_changed.connect(self._on_moment)
+        self.left.addLayout(below)
+        self._make_cards()
         self._show_note()
 
-    def _make_side(self) -> QFrame:
-        side = QFrame()
-        side.setFixedWidth(452)
-        box = QVBoxLayout(side)
-        box.setContentsMargins(0, 0, 0, 0)
-        area, self._column = scroll_column()
-        box.addWidget(area)
+    def _make_cards(self) -> None:
         self.stairs_head, self.stairs_note, self.stairs = label("Elbow staircase", "heading"), faint(""), StaircasePlot()
         self.stairs.string_chosen.connect(self._to_string)
-        self._card(self.stairs_head, self.stairs, self.stairs_note)
+        self.card(self.stairs_head, self.stairs, self.stairs_note)
         self.shares_head, self.shares = label("Who moves the bow", "heading"), SharesPlot()
         self.by_third, self.by_speed = QPushButton("by third"), QPushButton("by speed")
         group = QButtonGroup(self)
@@ -130,17 +105,14 @@ class ArmView(QWidget):
             line.addWidget(button)
         self.by_third.setChecked(True)
         group.buttonClicked.connect(self._show_shares)
-        self._card(line, self.shares)
+        self.card(line, self.shares)
         self.signs_head = label("Signs of tension", "heading")
-        inner = QWidget()
-        self.sign_list = QVBoxLayout(inner)
-        self.sign_list.setContentsMargins(0, 0, 0, 0)
-        self.sign_list.setSpacing(5)
+        self.sign_list, inner = stacked()
         self.signs_note = faint(CAUTION)
-        self._card(self.signs_head, inner, self.signs_note)
+        self.card(self.signs_head, inner, self.signs_note)
         self.posture = PostureList()
-        self.posture.chosen.connect(lambda name: self._go(self.posture.figures[name].t_s))
-        self._card(label("Posture", "heading"), self.posture)
+        self.posture.chosen.connect(lambda name: self.go(self.posture.figures[name].t_s))
+        self.card(label("Posture", "heading"), self.posture)
         rows: list[QWidget | QHBoxLayout] = [label("By feel", "heading"), faint("What no camera can tell. Gently; at any pain stop.")]
         self.felt_boxes: dict[str, QComboBox] = {}
         for test in FELT_TESTS:
@@ -155,22 +127,8 @@ class ArmView(QWidget):
             line.addWidget(combo)
             rows.append(line)
         self.felt_note = faint("")
-        self._card(*rows, self.felt_note)
-        self._column.addStretch(1)
-        return side
-
-    def _card(self, *parts: QWidget | QHBoxLayout) -> None:
-        card = QFrame()
-        card.setObjectName("card")
-        box = QVBoxLayout(card)
-        box.setContentsMargins(13, 8, 13, 9)
-        box.setSpacing(4)
-        for part in parts:
-            if isinstance(part, QWidget):
-                box.addWidget(part)
-            else:
-                box.addLayout(part)
-        self._column.addWidget(card)
+        self.card(*rows, self.felt_note)
+        self.column.addStretch(1)
 
     # what is shown
 
@@ -255,8 +213,7 @@ class ArmView(QWidget):
 
     def show_picture(self, seconds: float, image: QImage) -> None:
         """Show a picture; ``seconds`` is its own time."""
-        self._shown_s = seconds
-        self.canvas.show_image(image)
+        super().show_picture(seconds, image)
         self._show_note()
 
     def _here(self) -> dict[str, tuple[float, float]]:
@@ -273,13 +230,6 @@ class ArmView(QWidget):
 
     # to a frame
 
-    def _on_moment(self, seconds: float) -> None:
-        self.transport.show_moment(seconds)
-
-    def _go(self, seconds: float) -> None:
-        self.transport.pause()
-        self._selection.go_to(seconds)
-
     def _to_string(self, string: str) -> None:
         if self._analysis is None:
             return
@@ -292,23 +242,16 @@ class ArmView(QWidget):
     def _next(self, what: str, moments: list[float]) -> None:
         if moments:
             self._turn[what] = self._turn.get(what, -1) + 1
-            self._go(moments[self._turn[what] % len(moments)])
+            self.go(moments[self._turn[what] % len(moments)])
 
     # joints by hand
 
-    def _frame(self) -> int | None:
-        if self._analysis is None or not len(self._analysis.series):
-            return None
-        return int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
-
-    def _paint(self, painter: QPainter, unit: float) -> None:
-        frame = self._frame()
-        if frame is None or self._analysis is None:
-            return
+    def paint_frame(self, painter: QPainter, analysis: StoredAnalysis, frame: int, unit: float) -> None:
+        """The bow and the arm, or what a figure of the posture was told from."""
         here = self._here()
         if self._grabbed is not None and self._dragged is not None:
             here[self._grabbed] = (self._dragged.x(), self._dragged.y())
-        series = self._analysis.series
+        series = analysis.series
         stands = self.posture.figures.get(self.posture.current)
         if stands is not None and abs(stands.t_s - self._shown_s) < NEAR_POSTURE_S:
             paint_posture(painter, stands, self.posture.said(stands), unit)
@@ -317,7 +260,7 @@ class ArmView(QWidget):
         paint_arm(painter, series, frame, unit, here, figures=self.figures.isChecked())
 
     def _press(self, at: QPointF) -> None:
-        frame = self._frame()
+        frame = self.frame()
         if frame is None or self._analysis is None:
             return
         scale = self.canvas.to_screen().m11()

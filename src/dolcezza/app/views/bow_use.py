@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-import numpy as np
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.widgets.overlays import paint_bow
-from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.place_plot import PlacePlot
 from dolcezza.app.widgets.ribbon import Ribbon
+from dolcezza.app.widgets.take_page import TakePage, stacked
 from dolcezza.app.widgets.tone_field import ToneField
-from dolcezza.app.widgets.transport import Transport
-from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.assignment.use import FIGURES, BowUse, Use
 from dolcezza.services.assignment import Assigned
@@ -28,48 +26,25 @@ NO_TAKE = "Measure the take first."
 SHARE_UNITS = ("share", "share a stroke")
 
 
-class BowUseView(QWidget):
+class BowUseView(TakePage):
     """Emits ``asked(name)``: one of the exercises, ``FIND_OUT`` or ``NOT_ASKED``, and ``edit_wanted()``."""
 
     asked = Signal(str)
     edit_wanted = Signal()
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("page")
-        self._selection = selection
-        self._analysis: StoredAnalysis | None = None
+        super().__init__(selection, parent)
         self._use: dict[str, BowUse] = {}
         self._moments: list[list[float]] = []
         self._turn: dict[int, int] = {}
-        self._shown_s = 0.0
-        across = QHBoxLayout(self)
-        across.setContentsMargins(18, 6, 18, 8)
-        across.setSpacing(16)
-        left = QVBoxLayout()
-        self.canvas = VideoCanvas()
-        self.canvas.empty_text = "Choose a take first."
-        self.canvas.layers.append(self._paint)
-        left.addWidget(self.canvas, 1)
-        self.transport = Transport()
-        self.transport.moment.connect(selection.go_to)
-        self.transport.stroke_step.connect(selection.step_stroke)
-        left.addWidget(self.transport)
+        self.left.addWidget(self.transport)
         self.ribbon = Ribbon()
-        self.ribbon.moment.connect(self._go)
-        left.addWidget(self.ribbon)
-        across.addLayout(left, 1)
-        across.addWidget(self._make_side())
-        selection.moment_changed.connect(self._on_moment)
+        self.ribbon.moment.connect(self.go)
+        self.left.addWidget(self.ribbon)
+        self._make_cards()
         self.show_take(None, "", None, [], {}, [], 1.0, 30.0)
 
-    def _make_side(self) -> QFrame:
-        side = QFrame()
-        side.setFixedWidth(452)
-        box = QVBoxLayout(side)
-        box.setContentsMargins(0, 0, 0, 0)
-        area, self._column = scroll_column()
-        box.addWidget(area)
+    def _make_cards(self) -> None:
         self.exercise = choice("What was to be played", [FIND_OUT, NOT_ASKED])
         self.exercise.activated.connect(lambda _k: self.asked.emit(self.exercise.currentText()))
         self.edit = QPushButton("Edit…")
@@ -79,8 +54,8 @@ class BowUseView(QWidget):
         line.addWidget(self.exercise, 1)
         line.addWidget(self.edit)
         self.sentence = label("")
-        self.faults, fault_box = self._list()
-        self._card(label("Against the assignment", "heading"), line, self.sentence, fault_box)
+        self.faults, fault_box = stacked()
+        self.card(label("Against the assignment", "heading"), line, self.sentence, fault_box)
         self.scope = choice("Strokes that are counted", ["all strings"])
         self.scope.activated.connect(self._show_use)
         line = QHBoxLayout()
@@ -92,36 +67,14 @@ class BowUseView(QWidget):
         self.figures.setContentsMargins(0, 0, 0, 0)
         self.figures.setVerticalSpacing(1)
         self.frog_words = label("")
-        self._card(line, self.places, figures, self.frog_words)
+        self.card(line, self.places, figures, self.frog_words)
         self.tone_head = label("Weight against speed", "heading")
         self.field = ToneField()
-        self.field.moment.connect(self._go)
+        self.field.moment.connect(self.go)
         self.tone_words = label("")
-        self.heard, heard_box = self._list()
-        self._card(self.tone_head, self.field, self.tone_words, heard_box)
-        self._column.addStretch(1)
-        return side
-
-    @staticmethod
-    def _list() -> tuple[QVBoxLayout, QWidget]:
-        inner = QWidget()
-        box = QVBoxLayout(inner)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(5)
-        return box, inner
-
-    def _card(self, *parts: QWidget | QHBoxLayout) -> None:
-        card = QFrame()
-        card.setObjectName("card")
-        box = QVBoxLayout(card)
-        box.setContentsMargins(13, 8, 13, 9)
-        box.setSpacing(5)
-        for part in parts:
-            if isinstance(part, QWidget):
-                box.addWidget(part)
-            else:
-                box.addLayout(part)
-        self._column.addWidget(card)
+        self.heard, heard_box = stacked()
+        self.card(self.tone_head, self.field, self.tone_words, heard_box)
+        self.column.addStretch(1)
 
     # what is shown
 
@@ -161,7 +114,7 @@ class BowUseView(QWidget):
     def _next_of(self, k: int) -> None:
         moments = self._moments[k]
         self._turn[k] = self._turn.get(k, -1) + 1
-        self._go(moments[self._turn[k] % len(moments)])
+        self.go(moments[self._turn[k] % len(moments)])
 
     def _show_faults(self, marks: list[AskedMark], how: Assigned | None) -> None:
         """One row for each way of going wrong."""
@@ -230,24 +183,14 @@ class BowUseView(QWidget):
 
     # to a frame
 
-    def _go(self, seconds: float) -> None:
-        self.transport.pause()
-        self._selection.go_to(seconds)
-
-    def _on_moment(self, seconds: float) -> None:
-        self.transport.show_moment(seconds)
+    def on_moment(self, seconds: float) -> None:
+        """Another moment is shown."""
+        super().on_moment(seconds)
         self.ribbon.show_moment(seconds)
 
-    def show_picture(self, seconds: float, image: QImage) -> None:
-        """Show a picture; ``seconds`` is its own time."""
-        self._shown_s = seconds
-        self.canvas.show_image(image)
-
-    def _paint(self, painter: QPainter, unit: float) -> None:
-        if self._analysis is None or not len(self._analysis.series):
-            return
-        frame = int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
-        paint_bow(painter, self._analysis.series, frame, unit, lines=True, angle=False, contact=True)
+    def paint_frame(self, painter: QPainter, analysis: StoredAnalysis, frame: int, unit: float) -> None:
+        """The bow, and where it meets the string."""
+        paint_bow(painter, analysis.series, frame, unit, lines=True, angle=False, contact=True)
 
     def recolour(self, palette: Palette) -> None:
         """Another theme."""

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-import numpy as np
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.widgets.overlays import paint_bow
-from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
-from dolcezza.app.widgets.transport import Transport
-from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
+from dolcezza.app.widgets.take_page import TakePage
 from dolcezza.core.practice.drills import CAUTIONS, READERS
 from dolcezza.services.practice import Prescription
 from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis
@@ -22,7 +20,7 @@ from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis
 MARKS = {"open": "○", "accepted": "✓", "dismissed": "✕"}
 
 
-class CorrectView(QWidget):
+class CorrectView(TakePage):
     """Emits ``judged(place, verdict)``, ``reword(place)``, ``for_good(place)``, ``remark()``, ``forget_remark(k)``, ``sheet(k, reader)``,
     ``report()``, ``annotations()``, ``practise()`` and ``lesson()``."""
 
@@ -38,24 +36,9 @@ class CorrectView(QWidget):
     lesson = Signal()
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("page")
-        self._selection = selection
-        self._analysis: StoredAnalysis | None = None
-        self._shown_s = 0.0
+        super().__init__(selection, parent)
         self._turn: dict[int, int] = {}
-        across = QHBoxLayout(self)
-        across.setContentsMargins(18, 6, 18, 10)
-        across.setSpacing(16)
-        left = QVBoxLayout()
-        self.canvas = VideoCanvas()
-        self.canvas.empty_text = "Choose a take first."
-        self.canvas.layers.append(self._paint)
-        left.addWidget(self.canvas, 1)
-        self.transport = Transport()
-        self.transport.moment.connect(selection.go_to)
-        self.transport.stroke_step.connect(selection.step_stroke)
-        left.addWidget(self.transport)
+        self.left.addWidget(self.transport)
         row = QHBoxLayout()
         self.reader = choice("Sheet for", [f"for a {r}" for r in READERS])
         self.reader.setCurrentIndex(READERS.index("child"))
@@ -77,16 +60,7 @@ class CorrectView(QWidget):
                 widget.setObjectName("chip")
             row.addWidget(widget)
         row.addStretch(1)
-        left.addLayout(row)
-        across.addLayout(left, 1)
-        side = QFrame()
-        side.setFixedWidth(452)
-        box = QVBoxLayout(side)
-        box.setContentsMargins(0, 0, 0, 0)
-        area, self._column = scroll_column()
-        box.addWidget(area)
-        across.addWidget(side)
-        selection.moment_changed.connect(self.transport.show_moment)
+        self.left.addLayout(row)
         self.show_take(None, [], [], [], 1.0, 30.0)
 
     @property
@@ -102,30 +76,30 @@ class CorrectView(QWidget):
         self._analysis, self._turn = analysis, {}
         self.transport.set_take(length_s, rate_hz)
         self.transport.show_moment(self._selection.moment_s)
-        empty(self._column)
+        empty(self.column)
         for button in (self.report_button, self.vtt_button, self.remark_button):
             button.setEnabled(analysis is not None)
         self.sheet_button.setEnabled(bool(chosen))
         if analysis is None:
-            self._column.addWidget(faint("Measure the take first: then the one thing to change stands here."))
-            self._column.addStretch(1)
+            self.column.addWidget(faint("Measure the take first: then the one thing to change stands here."))
+            self.column.addStretch(1)
             return
         if not chosen:
-            self._column.addWidget(label("Nothing to correct", "title"))
-            self._column.addWidget(faint("No finding is sure and accepted. Accept one below, or add a remark of your own."))
+            self.column.addWidget(label("Nothing to correct", "title"))
+            self.column.addWidget(faint("No finding is sure and accepted. Accept one below, or add a remark of your own."))
         for k, p in enumerate(chosen):
-            self._column.addWidget(self._prescription(k, p))
-        self._column.addWidget(label("Findings, in the order of work", "heading"))
+            self.column.addWidget(self._prescription(k, p))
+        self.column.addWidget(label("Findings, in the order of work", "heading"))
         for place, judged in enumerate(analysis.findings):
-            self._column.addWidget(self._finding(place, judged, whys[place]))
+            self.column.addWidget(self._finding(place, judged, whys[place]))
         for k, r in enumerate(remarks):
-            self._column.addWidget(self._remark(k, r))
+            self.column.addWidget(self._remark(k, r))
         for judged in by_hand:
             row = Row(-1, f"○ {judged.sentence}", [judged.finding.cause_text, "from the pictures of the hand (page Hand)"])
-            self._column.addWidget(row)
+            self.column.addWidget(row)
         for words in CAUTIONS:
-            self._column.addWidget(faint(words))
-        self._column.addStretch(1)
+            self.column.addWidget(faint(words))
+        self.column.addStretch(1)
         self.canvas.update()
 
     def _prescription(self, k: int, p: Prescription) -> QFrame:
@@ -193,7 +167,7 @@ class CorrectView(QWidget):
 
     def _remark(self, k: int, remark: Remark) -> QFrame:
         row = Row(k, f"✎ {remark.text}", [f"your remark at {remark.t_s:.1f} s"])
-        row.chosen.connect(lambda _k: self._go(remark.t_s))
+        row.chosen.connect(lambda _k: self.go(remark.t_s))
         row.across.addWidget(self._button("Remove", lambda _c=False: self.forget_remark.emit(k)))
         return row
 
@@ -203,22 +177,11 @@ class CorrectView(QWidget):
         at = self._analysis.findings[place].finding.evidence_s
         if at:
             self._turn[place] = self._turn.get(place, -1) + 1
-            self._go(at[self._turn[place] % len(at)])
+            self.go(at[self._turn[place] % len(at)])
 
-    def _go(self, seconds: float) -> None:
-        self.transport.pause()
-        self._selection.go_to(seconds)
-
-    def show_picture(self, seconds: float, image: QImage) -> None:
-        """Show a picture; ``seconds`` is its own time."""
-        self._shown_s = seconds
-        self.canvas.show_image(image)
-
-    def _paint(self, painter: QPainter, unit: float) -> None:
-        if self._analysis is None or not len(self._analysis.series):
-            return
-        frame = int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
-        paint_bow(painter, self._analysis.series, frame, unit, lines=True, angle=True, contact=True)
+    def paint_frame(self, painter: QPainter, analysis: StoredAnalysis, frame: int, unit: float) -> None:
+        """The bow, its angle, and where it meets the string."""
+        paint_bow(painter, analysis.series, frame, unit, lines=True, angle=True, contact=True)
 
     def recolour(self, palette: Palette) -> None:
         """Another theme."""

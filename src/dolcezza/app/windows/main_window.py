@@ -31,6 +31,7 @@ from dolcezza.app.views.students import StudentsView
 from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.take_page import TakePage
 from dolcezza.app.windows.assignment_desk import AssignmentDesk
 from dolcezza.app.windows.body_desk import BodyDesk
 from dolcezza.app.windows.correct_desk import CorrectDesk
@@ -351,19 +352,12 @@ class MainWindow(QMainWindow):
     # pictures
 
     def _on_picture(self, seconds: float, image: QImage) -> None:
-        step = self.pages.currentIndex()
-        if step == TAKE:
-            self.take_view.show_picture(image)
-        elif step == PINS:
-            self.pins.show_picture(image)
-        elif step == ARM:
-            self.arm.show_picture(seconds, image)
-        elif step == USE:
-            self.use.show_picture(seconds, image)
-        elif step == CORRECT:
-            self.correct.show_picture(seconds, image)
+        page = self.pages.currentWidget()
+        if page in (self.take_view, self.pins):
+            (self.take_view if page is self.take_view else self.pins).show_picture(image)
         else:
-            self.strokes.show_picture(seconds, image)
+            shown: TakePage | StrokesView = page if isinstance(page, TakePage) else self.strokes
+            shown.show_picture(seconds, image)
 
     def show_fault(self, error: DolcezzaError) -> None:
         """Say what is wrong and what to do."""
