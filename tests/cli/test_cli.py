@@ -127,7 +127,8 @@ def test_the_demonstration_without_a_display(tmp_path):
     assert done.returncode == 0, done.stderr
     assert "no display" in done.stdout
     made = {p.name: p.stat().st_size for p in (tmp_path / "demo-output").iterdir()}
-    assert set(made) == {"screenshot.png", "frames.csv", "strokes.csv", "findings.json", "summary.json", "arm.json", "sound.json"}
+    files = ["frames.csv", "strokes.csv", "findings.json", "summary.json", "arm.json", "sound.json"]
+    assert set(made) == {"screenshot.png", "report.pdf", "report.html", *files}
     assert made["screenshot.png"] > 40_000
 
 

@@ -103,9 +103,11 @@ def _leave_picture(window: MainWindow, out: Path) -> int:
     out.mkdir(parents=True, exist_ok=True)
     window.grab().save(str(out / "screenshot.png"))
     window.studio.copy_files(stored, out)
+    window.correcting.write_report(out / "report.pdf")
+    window.correcting.write_report(out / "report.html")
     print("There is no display here, so the demonstration ran unseen.")
     print(f"It measured {len(stored.strokes)} strokes of “{take.title if take else ''}” and wrote to {out}/:")
-    print("screenshot.png, frames.csv, strokes.csv, findings.json, summary.json, arm.json, sound.json")
+    print("report.pdf, report.html, screenshot.png, frames.csv, strokes.csv, findings.json, summary.json, arm.json, sound.json")
     for judged in stored.findings:
         print(f"- {judged.finding.sentence}")
     window.close()
