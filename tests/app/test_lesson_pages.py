@@ -139,7 +139,10 @@ def test_the_log_the_streak_and_pain(opened, qtbot, unpractised):
     assert "doctor or physiotherapist" in opened.notice.words.text() and "Paused for pain: Bow through a ring" in view.streak_words.text()
     qtbot.mouseClick(view.make_button, Qt.MouseButton.LeftButton)
     assert "Paused: Bow through a ring" in view.plan_words.text()
-    press(view, "Remove")
+    press(view, "Allow again: Bow through a ring")
+    assert opened.studio.practice.record(student, entry.day).paused == () and "Paused" not in view.streak_words.text()
+    for _ in range(2):
+        press(view, "Remove")
     assert opened.studio.practice.entries(student) == []
 
 

@@ -85,7 +85,7 @@ def test_onsets_of_sampled_notes(played, name):
 
 @pytest.mark.parametrize("name", list(NOTES))
 def test_pitches_and_notes_of_sampled_instruments(played, name):
-    """mir_eval's melody score (50 cents) and its note transcription score (pitch and onset)."""
+    """mir_eval's melody score (50 cents) and its score of notes (pitch and onset)."""
     _, pitch, _ = played[name]
     truth = np.zeros(len(pitch.t_s))
     inside = np.zeros(len(pitch.t_s), bool)

@@ -58,8 +58,17 @@ def test_pain_in_the_log_pauses_the_drill_in_the_next_plan(lesson):
     made = make(studio, take.student_id, tasks, minutes_a_day=10.0)
     assert made.plan.paused == ("Bow through a ring",) and made.plan.minutes_a_day <= 10
     assert all(s.drill != "D11" for d in made.plan.days for s in d.slots)
-    studio.practice.log(take.student_id, TODAY, "D11", minutes=1, pain=False, note="teacher looked at it", today=TODAY)
+    studio.practice.log(take.student_id, TODAY, "D11", minutes=1, count=8, today=TODAY)
+    assert make(studio, take.student_id, tasks).plan.paused != (), "playing on does not lift the pause"
+    studio.practice.allow_again(take.student_id, "D11", today=TODAY)
     assert make(studio, take.student_id, tasks).plan.paused == ()
+
+
+def test_pain_in_a_piece_pauses_it_too(lesson):
+    studio, take, _ = lesson
+    studio.practice.log(take.student_id, TODAY, "Little march", minutes=5, pain=True, today=TODAY)
+    made = make(studio, take.student_id, tasks_for([], [("Scale in D", 4.0)], [("Little march", 6.0)]))
+    assert made.plan.paused == ("Little march",) and [s.words for s in made.plan.days[0].slots] == ["Scale in D"]
 
 
 def test_the_log_counts_days_and_settings_and_refuses_what_cannot_be(lesson):

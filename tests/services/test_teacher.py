@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
 
 import pytest
@@ -111,8 +112,25 @@ def test_another_assignment_is_judged_at_once_and_words_stay(swinging):
     kinds = {f.finding.kind: f for f in studio.analysis(take).findings}
     assert "short bows" in kinds and kinds["short bows"].finding.value == pytest.approx(69, abs=2)
     assert kinds["crooked"].verdict == "accepted"
+    studio.teacher.judge(kinds["short bows"], "accepted")
+    studio.undo.undo()
     studio.undo.undo()
     assert "short bows" not in {f.finding.kind for f in studio.analysis(take).findings}
+    studio.undo.undo()
+    assert studio.analysis(take).findings == stored.findings, "taken back to the last word, under the same ids"
+    studio.undo.redo()
+    assert studio.analysis(take).findings[0].verdict == "accepted"
+
+
+def test_an_order_of_work_is_checked_and_used(swinging):
+    studio = swinging[0]
+    path = studio.shelf.copy("Starter, thumb outside", "Tone first")
+    data = json.loads(path.read_text()) | {"order_of_work": ["tone", *[g for g in GROUPS if g != "tone"]]}
+    path.write_text(json.dumps(data))
+    assert studio.shelf.get("Tone first").order_of_work[0] == "tone"
+    path.write_text(json.dumps(data | {"order_of_work": ["tone", "dancing"]}))
+    studio.shelf.all()
+    assert "order of work" in studio.shelf.faults[0]
 
 
 def test_another_profile_is_judged_at_once(swinging):

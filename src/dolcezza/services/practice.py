@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
@@ -15,12 +15,14 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.practice.drills import Correction, Drill, corrections_for, drills
 from dolcezza.core.practice.plan import Day, PracticePlan, Slot, Task, make_plan, streak
 from dolcezza.core.practice.progress import Course, courses, figures, task_of
-from dolcezza.services.undo import Step, UndoStack
+from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import JudgedFinding, Practised, StoredAnalysis, Student, Take
 from dolcezza.storage.studio import StudioStore
 
 LOOK_BACK_DAYS = 14
 """What was done in so many days is the load a new plan grows from."""
+ALLOWED = "allowed again by the teacher"
+"""Note of the entry that lifts a pause for pain."""
 FIRST_HOUR = 17
 """Calendar entries begin at this hour unless the teacher's calendar moves them."""
 
@@ -82,20 +84,21 @@ class Practice:
     def __init__(self, store: StudioStore, undo: UndoStack) -> None:
         self._store, self._undo = store, undo
 
-    def _push(self, words: str, back: Callable[[], object], again: Callable[[], object]) -> None:
-        self._undo.push(Step(words, lambda: (back(), None)[1], lambda: (again(), None)[1]))
-
     def record(self, student_id: int, today: date) -> Record:
         """What the log says up to ``today``."""
         entries = self._store.practice.practised(student_id)
         lately = [e for e in entries if timedelta(0) <= today - e.day <= timedelta(days=LOOK_BACK_DAYS)]
         days = {e.day for e in lately}
         minutes = sum(e.minutes for e in lately) / len(days) if days else None
-        newest: dict[str, Practised] = {}
-        for e in entries:
-            newest.setdefault(e.what, e)
-        paused = tuple(sorted(what for what, e in newest.items() if e.pain))
-        return Record(minutes, streak([e.day for e in entries], today), sum(e.count for e in entries if e.what == "D4"), paused)
+        paused: set[str] = set()
+        for e in reversed(entries):
+            if e.pain:
+                paused.add(e.what)
+            elif e.note == ALLOWED:
+                paused.discard(e.what)
+        return Record(
+            minutes, streak([e.day for e in entries], today), sum(e.count for e in entries if e.what == "D4"), tuple(sorted(paused))
+        )
 
     def make(
         self, student_id: int, tasks: Sequence[Task], *, first_day: date, next_lesson: date, minutes_a_day: float, today: date | None = None
@@ -110,7 +113,7 @@ class Practice:
         data, stamp = plan_to_dict(plan), datetime.now().isoformat(timespec="seconds")
         book = self._store.practice
         kept = [book.save_plan(student_id, first_day, data, stamp)]
-        self._push(
+        self._undo.did(
             "plan made", lambda: book.delete_plan(kept[-1]), lambda: kept.append(book.save_plan(student_id, first_day, data, stamp))
         )  # fmt: skip
         return KeptPlan(kept[-1], plan)
@@ -128,14 +131,18 @@ class Practice:
             raise PracticeError(f"{minutes:g} minutes and a count of {count} cannot be.", "Minutes from 0 to 1440, counts from 0.")
         book = self._store.practice
         kept = book.log(Practised(student_id, day, what, minutes, count, pain, note))
-        self._push("practice written down", lambda: book.unlog(kept.id), lambda: book.log(kept))
+        self._undo.did("practice written down", lambda: book.unlog(kept.id), lambda: book.log(kept))
         return kept
+
+    def allow_again(self, student_id: int, what: str, *, today: date | None = None) -> Practised:
+        """The teacher's word after pain: from now on it may be practised again. Nothing else lifts the pause."""
+        return self.log(student_id, today or date.today(), what, note=ALLOWED, today=today)
 
     def forget(self, entry: Practised) -> None:
         """Take an entry of the log back."""
         book = self._store.practice
         book.unlog(entry.id)
-        self._push("entry removed", lambda: book.log(entry), lambda: book.unlog(entry.id))
+        self._undo.did("entry removed", lambda: book.log(entry), lambda: book.unlog(entry.id))
 
     def entries(self, student_id: int) -> list[Practised]:
         """The log of a student, newest day first."""

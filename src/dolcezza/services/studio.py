@@ -26,7 +26,7 @@ from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
 from dolcezza.services.teacher import Teacher, exercise_of
-from dolcezza.services.undo import Step, UndoStack
+from dolcezza.services.undo import UndoStack
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
 from dolcezza.storage.studio import StudioStore
@@ -178,12 +178,14 @@ class Studio:
             assert stored is not None
         return stored
 
-    def judge_again(self, take: Take) -> None:
-        """Apply the rules again to a measured take: another exercise or profile counts at once."""
+    def judge_again(self, take: Take) -> Callable[[], object]:
+        """Apply the rules again to a measured take: another exercise or profile counts at once. Returns how to bring back what was."""
         stored = self.analysis(take)
-        if stored is not None:
-            fit = self.fit(take)
-            self.teacher.judge_again(stored, take.student_id, fit.spec, self.profile_of(take, fit))
+        if stored is None:
+            return lambda: None
+        fit = self.fit(take)
+        old = self.teacher.judge_again(stored, take.student_id, fit.spec, self.profile_of(take, fit))
+        return lambda: self.store.words.replace_findings(stored.id, old)
 
     def asked(self, take: Take) -> Exercise | None:
         """What was to be played, None = it is to be recognised."""
@@ -205,13 +207,19 @@ class Studio:
         self.shelf.get(name)
         old = self.store.student(student_id).profile
 
-        def put(chosen: str) -> None:
-            self.store.set_profile(student_id, chosen)
-            for status in self.takes(student_id):
-                self.judge_again(status.take)
+        restore: list[Callable[[], object]] = []
 
-        put(name)
-        self._push("other profile", lambda: put(old), lambda: put(name))
+        def put() -> None:
+            self.store.set_profile(student_id, name)
+            restore[:] = [self.judge_again(status.take) for status in self.takes(student_id)]
+
+        def back() -> None:
+            self.store.set_profile(student_id, old)
+            for bring in restore:
+                bring()
+
+        put()
+        self.undo.did("other profile", back, put)
 
     # assignments
 
@@ -221,12 +229,18 @@ class Studio:
             read_exercise(text)
         old = self.store.assignments.of(take_id)
 
-        def put(words: str) -> None:
-            self.store.assignments.set(take_id, words)
-            self.judge_again(self.store.take(take_id))
+        restore: list[Callable[[], object]] = []
 
-        put(text)
-        self._push("assignment", lambda: put(old), lambda: put(text))
+        def put() -> None:
+            self.store.assignments.set(take_id, text)
+            restore[:] = [self.judge_again(self.store.take(take_id))]
+
+        def back() -> None:
+            self.store.assignments.set(take_id, old)
+            restore[0]()
+
+        put()
+        self.undo.did("assignment", back, put)
 
     def assigned(self, stored: StoredAnalysis, strings: str) -> Assigned:
         """A measured take against what was to be played. Raises ExerciseError."""
@@ -243,34 +257,31 @@ class Studio:
         points = None if still.points_px is None else np.round(still.points_px, 1).tolist()
         record = HandStill(student_id, role, taken_on or date.today(), Path(path).absolute(), points, still.hold, still.notes)
         kept = self.store.hands.add_still(record)
-        self._push("picture kept", lambda: self.store.hands.delete_still(kept.id), lambda: self.store.hands.add_still(kept))
+        self.undo.did("picture kept", lambda: self.store.hands.delete_still(kept.id), lambda: self.store.hands.add_still(kept))
         return kept
 
     def answer_hand(self, still: HandStill, answers: dict[str, str]) -> None:
         """The teacher's own word on a still; can be undone."""
         old = dict(still.answers)
         self.store.hands.answer(still.id, answers)
-        self._push("answer", lambda: self.store.hands.answer(still.id, old), lambda: self.store.hands.answer(still.id, answers))
+        self.undo.did("answer", lambda: self.store.hands.answer(still.id, old), lambda: self.store.hands.answer(still.id, answers))
 
     def mend_hand(self, still: HandStill, mended: HoldStill, by_hand: list[int]) -> None:
         """Other points of a hand, some of them set ``by_hand``, and what they tell; can be undone."""
         points = None if mended.points_px is None else np.round(mended.points_px, 1).tolist()
         new = replace(still, points=points, hold=mended.hold, notes=mended.notes, by_hand=by_hand)
         self.store.hands.replace_still(new)
-        self._push("point set", lambda: self.store.hands.replace_still(still), lambda: self.store.hands.replace_still(new))
+        self.undo.did("point set", lambda: self.store.hands.replace_still(still), lambda: self.store.hands.replace_still(new))
 
     def forget_hand(self, still: HandStill) -> None:
         """Forget a still of the hand; the picture itself stays where it is. Can be undone."""
         hands = self.store.hands
         hands.delete_still(still.id)
-        self._push("picture forgotten", lambda: hands.add_still(still), lambda: hands.delete_still(still.id))
+        self.undo.did("picture forgotten", lambda: hands.add_still(still), lambda: hands.delete_still(still.id))
 
     def say_felt(self, student_id: int, test: str, answer: str, *, said_on: date | None = None) -> FeltAnswer:
         """What was felt at one of the small tests today."""
         return self.store.hands.say_felt(FeltAnswer(student_id, test, answer, said_on or date.today()))
-
-    def _push(self, words: str, back: Callable[[], object], again: Callable[[], object]) -> None:
-        self.undo.push(Step(words, lambda: (back(), None)[1], lambda: (again(), None)[1]))
 
 
 def _now() -> str:

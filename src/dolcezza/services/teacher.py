@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 
@@ -13,7 +12,7 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.services.assignment import NOTHING
 from dolcezza.services.judging import asked_match, judge
-from dolcezza.services.undo import Step, UndoStack
+from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import Dismissal, JudgedFinding, Remark, StoredAnalysis
 from dolcezza.storage.studio import StudioStore
 
@@ -32,14 +31,11 @@ class Teacher:
     def __init__(self, store: StudioStore, undo: UndoStack) -> None:
         self._store, self._undo = store, undo
 
-    def _push(self, words: str, back: Callable[[], object], again: Callable[[], object]) -> None:
-        self._undo.push(Step(words, lambda: (back(), None)[1], lambda: (again(), None)[1]))
-
     def judge(self, judged: JudgedFinding, verdict: str, reason: str = "") -> None:
         """Accept, dismiss or reopen a finding. Raises StudioError when another window has meanwhile said something else."""
         self._store.words.unchanged(judged)
         self._store.judge(judged.id, verdict, reason)
-        self._push(
+        self._undo.did(
             VERDICT_WORDS[verdict], lambda: self._store.judge(judged.id, judged.verdict, judged.reason),
             lambda: self._store.judge(judged.id, verdict, reason),
         )  # fmt: skip
@@ -49,7 +45,7 @@ class Teacher:
         words = self._store.words
         words.unchanged(judged)
         words.reword(judged.id, wording.strip())
-        self._push("other words", lambda: words.reword(judged.id, judged.wording), lambda: words.reword(judged.id, wording.strip()))
+        self._undo.did("other words", lambda: words.reword(judged.id, judged.wording), lambda: words.reword(judged.id, wording.strip()))
 
     def remark(self, take_id: int, t_s: float, text: str, *, said_on: date | None = None) -> Remark | None:
         """Add a finding of the teacher's own, tied to a moment; nothing for an empty text."""
@@ -57,14 +53,14 @@ class Teacher:
             return None
         words = self._store.words
         kept = words.add_remark(Remark(take_id, t_s, text.strip(), said_on or date.today()))
-        self._push("remark added", lambda: words.delete_remark(kept.id), lambda: words.add_remark(kept))
+        self._undo.did("remark added", lambda: words.delete_remark(kept.id), lambda: words.add_remark(kept))
         return kept
 
     def take_back(self, remark: Remark) -> None:
         """Remove a remark."""
         words = self._store.words
         words.delete_remark(remark.id)
-        self._push("remark removed", lambda: words.add_remark(remark), lambda: words.delete_remark(remark.id))
+        self._undo.did("remark removed", lambda: words.add_remark(remark), lambda: words.delete_remark(remark.id))
 
     def dismiss_for_good(self, stored: StoredAnalysis, judged: JudgedFinding, student_id: int, reason: str = "") -> str:
         """Dismiss a finding here and whenever it comes again for this student under this profile.
@@ -84,7 +80,7 @@ class Teacher:
             words.dismiss(kept)
             self._store.judge(judged.id, "dismissed", reason or FOR_GOOD)
 
-        self._push("finding dismissed for good", back, again)
+        self._undo.did("finding dismissed for good", back, again)
         if finding.unit in ("deg", "mm") and abs(finding.value) > abs(finding.limit):
             return (
                 f"Or move the limit: it is {abs(finding.limit):.0f} {finding.unit}, here it was {abs(finding.value):.0f}. "
@@ -103,15 +99,19 @@ class Teacher:
             out.append(JudgedFinding(f, "dismissed" if gone else "open", (d.reason or FOR_GOOD) if d is not None and gone else ""))
         return out
 
-    def judge_again(self, stored: StoredAnalysis, student_id: int, spec: InstrumentSpec, profile: Profile) -> None:
-        """Apply the rules again to what was measured (another exercise, another profile); the teacher's words stay. Can be undone."""
+    def judge_again(self, stored: StoredAnalysis, student_id: int, spec: InstrumentSpec, profile: Profile) -> list[JudgedFinding]:
+        """Apply the rules again to what was measured (another exercise, another profile); the teacher's words stay. Returns the findings
+        as they were."""
         wanted = exercise_of(self._store.assignments.of(stored.take_id))
         nothing = self._store.assignments.of(stored.take_id) == NOTHING
         matched = None if nothing else asked_match(stored.strokes, spec.strings, wanted)
         found = judge(stored.series, stored.strokes, stored.body, stored.tone, spec, profile, matched)
-        said = {(j.finding.kind, j.finding.cause, j.finding.strokes): j for j in stored.findings if j.verdict != "open" or j.wording}
+        said = {(j.finding.kind, j.finding.cause, j.finding.strokes): j for j in stored.findings}
         new = []
         for j in self.remembered(student_id, profile.name, found):
             old = said.get((j.finding.kind, j.finding.cause, j.finding.strokes))
-            new.append(j if old is None else replace(j, verdict=old.verdict, reason=old.reason, wording=old.wording))
-        self._store.words.replace_findings(stored.id, new)
+            if old is not None:
+                j = replace(j, id=old.id, wording=old.wording)
+                j = j if old.verdict == "open" else replace(j, verdict=old.verdict, reason=old.reason)
+            new.append(j)
+        return self._store.words.replace_findings(stored.id, new)

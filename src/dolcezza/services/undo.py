@@ -40,6 +40,10 @@ class UndoStack:
         self._undone.clear()
         self.changed()
 
+    def did(self, words: str, back: Callable[[], object], again: Callable[[], object]) -> None:
+        """Remember what has just been done, by how it is taken back and done again; what these return does not matter."""
+        self.push(Step(words, lambda: (back(), None)[1], lambda: (again(), None)[1]))
+
     def undo(self) -> bool:
         """Take the last step back; False when there is none. A step that raises stays where it was."""
         if not self._done:

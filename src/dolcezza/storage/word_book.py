@@ -37,18 +37,17 @@ class WordBook:
                 raise StudioError(f"This finding was {said} meanwhile, in another window.", "Nothing is lost: look again, then decide.")
 
     def replace_findings(self, analysis_id: int, findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
-        """Other findings for an analysis, with what was said of them. Returns the old ones."""
+        """Other findings for an analysis, with what was said of them; those with an id keep it. Returns the old ones."""
         with self._db.atomic() as session:
             rows = session.scalars(select(FindingRow).where(FindingRow.analysis_id == analysis_id).order_by(FindingRow.place)).all()
             old = [JudgedFinding(finding_from_dict(json.loads(r.data)), r.verdict, r.reason, r.id, r.wording) for r in rows]
             session.execute(delete(FindingRow).where(FindingRow.analysis_id == analysis_id))
-            session.add_all(
-                FindingRow(
-                    analysis_id=analysis_id, place=k, data=json.dumps(finding_to_dict(j.finding)), verdict=j.verdict, reason=j.reason,
-                    wording=j.wording,
-                )
-                for k, j in enumerate(findings)
-            )  # fmt: skip
+            # known ids first, so that a new row cannot take one of them
+            for k, j in sorted(enumerate(findings), key=lambda pair: pair[1].id == 0):
+                row = FindingRow(id=j.id or None, analysis_id=analysis_id, place=k, data=json.dumps(finding_to_dict(j.finding)))
+                row.verdict, row.reason, row.wording = j.verdict, j.reason, j.wording
+                session.add(row)
+                session.flush()
             return old
 
     def add_remark(self, remark: Remark) -> Remark:

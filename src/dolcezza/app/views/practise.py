@@ -32,13 +32,14 @@ TEN = 10
 
 
 class PractiseView(QWidget):
-    """Emits ``make(drill keys, pieces text, minutes, first day, next lesson)``, ``log(what, minutes, count, pain, note)``, ``calendar()``
-    and ``unlog(k)``."""
+    """Emits ``make(drill keys, pieces text, minutes, first day, next lesson)``, ``log(what, minutes, count, pain, note)``, ``calendar()``,
+    ``unlog(k)`` and ``allow(what)`` when a drill that was paused for pain may be practised again."""
 
     make = Signal(list, str, float, object, object)
     log = Signal(str, float, int, bool, str)
     calendar = Signal()
     unlog = Signal(int)
+    allow = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -154,6 +155,8 @@ class PractiseView(QWidget):
         line.addWidget(self.note, 1)
         line.addWidget(self.log_button)
         box.addLayout(line)
+        self._paused = QVBoxLayout()
+        box.addLayout(self._paused)
         self._entries = QVBoxLayout()
         self._entries.setSpacing(4)
         box.addLayout(self._entries)
@@ -242,6 +245,12 @@ class PractiseView(QWidget):
         self._days.addStretch(1)
 
     def _show_record(self, record: Record | None, today: date) -> None:
+        empty(self._paused)
+        for key in record.paused if record is not None else ():
+            button = QPushButton(f"Allow again: {drills()[key].name if key in drills() else key}")
+            button.setToolTip("Your word lifts the pause; nothing else does")
+            button.clicked.connect(lambda _c=False, what=key: self.allow.emit(what))
+            self._paused.addWidget(button)
         if record is None:
             self.streak_words.setText("")
             self.unlock_words.setText("")

@@ -15,7 +15,7 @@ from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.lesson_window import LessonWindow
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.findings.rank import why
+from dolcezza.core.findings.rank import GROUPS, why
 from dolcezza.core.findings.setup import hand_findings, wrist_findings
 from dolcezza.services.hold import newest_signs
 from dolcezza.services.lesson import lesson_pictures
@@ -61,7 +61,8 @@ class CorrectDesk(QObject):
         wrist = wrist_findings(next((h for s in stills if s.role != "relaxed" and (h := s.answered) is not None), None), profile)
         by_hand = [JudgedFinding(f) for f in (*hand_findings(newest_signs(stills), profile), *wrist)]
         self.chosen = prescriptions([*analysis.findings, *by_hand])
-        whys = [why(j.finding, k) for k, j in enumerate(analysis.findings)]
+        groups = profile.order_of_work or GROUPS
+        whys = [why(j.finding, k, groups) for k, j in enumerate(analysis.findings)]
         remarks = self._studio.store.words.remarks(take.id)
         self._view.show_take(analysis, self.chosen, whys, remarks, take.duration_s, analysis.series.rate_hz, by_hand)
 

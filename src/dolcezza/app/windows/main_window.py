@@ -282,7 +282,7 @@ class MainWindow(QMainWindow):
     # measuring
 
     def measure(self) -> None:
-        """Keep the pins and measure the take in the background."""
+        """As the key does."""
         self.measuring.measure()
 
     def _on_started(self, fit: Fit) -> None:

@@ -59,6 +59,7 @@ class PracticeDesk(QObject):
         practise.log.connect(self._log)
         practise.unlog.connect(self._unlog)
         practise.calendar.connect(self._ask_calendar)
+        practise.allow.connect(self._allow)
         progress.compare.connect(self._compare)
 
     @property
@@ -127,9 +128,13 @@ class PracticeDesk(QObject):
             return
         self.reload()
         if pain:
-            self._notice.say(
-                "The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians."
-            )
+            self._notice.say(PAUSED)
+
+    def _allow(self, what: str) -> None:
+        student = self.student
+        if student is not None:
+            self._studio.practice.allow_again(student.id, what)
+            self.reload()
 
     def _unlog(self, k: int) -> None:
         student = self.student

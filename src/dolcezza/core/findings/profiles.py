@@ -13,6 +13,7 @@ from importlib.resources import files
 from typing import Any
 
 from dolcezza.core.base.errors import InstrumentError
+from dolcezza.core.findings.rank import GROUPS
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.sound.notes import moved_target
 from dolcezza.core.tension.signs import REFERENCES, Reference
@@ -128,6 +129,9 @@ def profile_from_dict(data: Any) -> Profile:
         raise InstrumentError(f"The profile cannot be read: {error!r} is missing or wrong.", "Compare it with a ready-made one.") from error
     if not made.name or not families or any(f not in FAMILIES for f in families):
         raise InstrumentError("The profile has no name, or is for no known instrument.", f"'families' is a list of: {', '.join(FAMILIES)}.")
+    unknown = set(made.order_of_work) - set(GROUPS)
+    if unknown or (made.order_of_work and len(set(made.order_of_work)) < len(GROUPS)):
+        raise InstrumentError(f"The order of work of profile '{made.name}' cannot be.", f"It names each once: {', '.join(GROUPS)}.")
     if made.lane.measure not in ("mm", "share") or made.lane.low >= made.lane.high:
         raise InstrumentError(f"The lane of profile '{made.name}' cannot be.", "'measure' is mm or share, and 'low' is less than 'high'.")
     return made

@@ -18,8 +18,8 @@ MANY = 0.25
 """A habit shows on more than this share of the strokes; less is a slip."""
 DRIFT_LIMIT = 0.02
 """So much of the bow a stroke, a dozen strokes use up a quarter of it."""
-EVEN_LIMIT = 0.72
-"""A speed whose spread is two fifths of its mean (common practice, no source: it is heard as a swell)."""
+EVEN_LIMIT = 0.62
+"""The smoothest single reach there is (minimum jerk: Flash & Hogan 1985) has an evenness of 0.7; a bow clearly below it swells."""
 WOBBLE_DB = 2.0
 """Loudness that trembles by this much is heard (common practice, no source)."""
 

@@ -89,7 +89,8 @@ def make_plan(
 ) -> PracticePlan:  # fmt: skip
     """Fit tasks into the days from ``first_day`` up to the one before ``next_lesson``.
 
-    ``tasks`` the most important first; ``pain``: keys of drills in which pain was said; ``free_days`` of the week (0 = Monday).
+    ``tasks`` the most important first; ``pain``: keys of drills, or words of other tasks, in which pain was said;
+    ``free_days`` of the week (0 = Monday).
     Raises PracticeError for dates that cannot be, an unknown drill or no time.
     """
     if first_day < today:
@@ -104,8 +105,8 @@ def make_plan(
     notes = []
     if room < minutes_a_day:
         notes.append(f"{room:.0f} minutes a day instead of {minutes_a_day:.0f}: a step over the {done_before:.0f} that were done before.")
-    paused = tuple(d.name for d in known if d is not None and d.key in pain)
-    kept = [(t, d) for t, d in zip(tasks, known, strict=True) if d is None or d.key not in pain]
+    paused = tuple(t.words for t in tasks if (t.drill or t.words) in pain)
+    kept = [(t, d) for t, d in zip(tasks, known, strict=True) if (t.drill or t.words) not in pain]
     chosen, gave_way = _fit(kept, room)
     days = []
     for k in range(count):
