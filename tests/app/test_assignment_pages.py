@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtGui import QHelpEvent
+from PySide6.QtWidgets import QToolTip
 
 from dolcezza.app.views.bow_plan import EXERCISE, RHYTHM
 from dolcezza.app.views.bow_use import FIND_OUT, NOT_ASKED
@@ -93,7 +95,7 @@ def test_points_of_the_tone_field_lead_to_their_frames(at_use, qtbot):
     now = field._chosen
     qtbot.keyClick(field, Qt.Key.Key_Right)
     assert at_use.selection.moment_s == pytest.approx(field._points[now + 1].t_s)
-    assert "cm/s" in field._words(field._points[0])
+    assert "cm/s" in field.words_at(at) and field.words_at(QPointF(2, 2)) == ""
     assert field.point_at(QPointF(2, 2)) == -1
 
 
@@ -158,6 +160,9 @@ def test_bows_of_a_plan_by_mouse_and_keys(at_plan, qtbot):
     view.plot.setFocus()
     qtbot.keyClick(view.plot, Qt.Key.Key_Right)
     assert view.bow_words.text().startswith("Bow 2, up")
+    view.plot.event(QHelpEvent(QEvent.Type.ToolTip, at.toPoint(), view.plot.mapToGlobal(at.toPoint())))
+    assert QToolTip.text() == view.plot.words_at(at) != ""
+    assert view.plot.words_at(QPointF(-5, -5)) == "", "beside the bows nothing is said"
 
 
 def test_a_plan_becomes_an_exercise_is_kept_asked_and_removed(at_plan, qtbot):

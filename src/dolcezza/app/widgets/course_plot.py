@@ -5,18 +5,17 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPaintEvent, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.widgets.parts import keeps_keys
-from dolcezza.app.widgets.plot import Plot
+from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.practice.progress import Course, Point
 
 LEFT, RIGHT, TOP, BOTTOM = 46.0, 20.0, 12.0, 26.0
 
 
-class CoursePlot(Plot):
+class CoursePlot(PickPlot):
     """Emits ``take_chosen(id)`` when a point is clicked, or chosen by arrow keys and Enter."""
 
     take_chosen = Signal(int)
@@ -125,12 +124,6 @@ class CoursePlot(Plot):
         else:
             super().keyPressEvent(event)
 
-    def event(self, event: QEvent) -> bool:
-        if keeps_keys(event, Qt.Key.Key_Left, Qt.Key.Key_Right):
-            return True
-        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
-            k = self.point_at(QPointF(event.pos()))
-            words = self._words(self._course.points[k]) + "\nClick: open that take" if k >= 0 and self._course is not None else ""
-            QToolTip.showText(event.globalPos(), words, self)
-            return True
-        return super().event(event)
+    def words_at(self, where: QPointF) -> str:
+        k = self.point_at(where)
+        return self._words(self._course.points[k]) + "\nClick: open that take" if k >= 0 and self._course is not None else ""

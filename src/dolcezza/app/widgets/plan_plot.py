@@ -9,12 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from dolcezza.app.widgets.parts import keeps_keys
-from dolcezza.app.widgets.plot import Plot
+from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.base.units import show
 
 LEFT, RIGHT, TOP, BOTTOM = 52.0, 16.0, 26.0, 30.0
@@ -37,7 +36,7 @@ class DrawnBow:
     retake: bool = False
 
 
-class PlanPlot(Plot):
+class PlanPlot(PickPlot):
     """Emits ``chosen(number)`` when a bow is clicked or reached by the arrow keys."""
 
     chosen = Signal(int)
@@ -169,14 +168,9 @@ class PlanPlot(Plot):
         else:
             super().keyPressEvent(event)
 
-    def event(self, event: QEvent) -> bool:
-        if keeps_keys(event, Qt.Key.Key_Left, Qt.Key.Key_Right):
-            return True
-        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
-            k = self.bow_at(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self._bows[k].words if k >= 0 else "", self)
-            return True
-        return super().event(event)
+    def words_at(self, where: QPointF) -> str:
+        k = self.bow_at(where)
+        return self._bows[k].words if k >= 0 else ""
 
 
 def share_words(start: float, end: float) -> str:

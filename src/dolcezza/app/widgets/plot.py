@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtGui import QColor, QFont, QHelpEvent, QPainter, QPen
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.widgets.parts import keeps_keys
 
 TEXT_PX = 13
 
@@ -36,3 +37,19 @@ class Plot(QWidget):
             painter.setPen(QPen(QColor(self.palette_.accent), 1, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
+
+
+class PickPlot(Plot):
+    """A figure of things one points at: the arrow keys are its own, resting on a thing says what it is."""
+
+    def words_at(self, where: QPointF) -> str:
+        """What is said of the thing at ``where`` [px]; nothing beside one."""
+        raise NotImplementedError
+
+    def event(self, event: QEvent) -> bool:
+        if keeps_keys(event, Qt.Key.Key_Left, Qt.Key.Key_Right):
+            return True
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            QToolTip.showText(event.globalPos(), self.words_at(QPointF(event.pos())), self)
+            return True
+        return super().event(event)

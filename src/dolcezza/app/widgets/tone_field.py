@@ -7,12 +7,11 @@ fifth of a second and leads to its frame; its shape says what the stroke was tak
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.widgets.parts import keeps_keys
-from dolcezza.app.widgets.plot import Plot
+from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.base.units import clock, show
 from dolcezza.core.tone.report import FieldPoint, ToneReport
 from dolcezza.core.tone.signs import FAST, NOISE_DB, OWN_PERCENT, SLOW, Weight
@@ -22,7 +21,7 @@ LEAST_DB = 16.0
 REACH_PX = 12.0
 
 
-class ToneField(Plot):
+class ToneField(PickPlot):
     """Emits ``moment(seconds)`` when a point is chosen."""
 
     moment = Signal(float)
@@ -157,14 +156,9 @@ class ToneField(Plot):
         else:
             super().keyPressEvent(event)
 
-    def event(self, event: QEvent) -> bool:
-        if keeps_keys(event, Qt.Key.Key_Left, Qt.Key.Key_Right):
-            return True
-        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
-            k = self.point_at(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self._words(self._points[k]) if k >= 0 else "", self)
-            return True
-        return super().event(event)
+    def words_at(self, where: QPointF) -> str:
+        k = self.point_at(where)
+        return self._words(self._points[k]) if k >= 0 else ""
 
     def _words(self, point: FieldPoint) -> str:
         sign = self._signs.get(point.stroke, Weight.UNKNOWN)
