@@ -9,30 +9,29 @@ from pathlib import Path
 import numpy as np
 
 import dolcezza
-from dolcezza.core.arm.figures import ArmSeries, SetJoints, measure_arm
+from dolcezza.core.arm.figures import measure_arm
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Progress, Work
-from dolcezza.core.bowing.measure import measure_bow
-from dolcezza.core.bowing.series import BowSeries, as_filmed
-from dolcezza.core.bowing.solve import Poses
+from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.camera.pose import PinFit
 from dolcezza.core.camera.precision import ViewPrecision, predict
-from dolcezza.core.findings.body import BodyReport, body_report
+from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore
-from dolcezza.core.strokes.figures import Stroke, find_strokes
+from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
 from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
+from dolcezza.services.bench import Bench, solve
 from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, joints_by_hand, mend_candidates
 from dolcezza.services.fitfile import Fit
-from dolcezza.services.judging import asked_match, judge
 from dolcezza.services.listening import listen
+from dolcezza.services.telling import NO_STROKE, tell
 from dolcezza.services.watching import (
     Watched,
     aligned,
@@ -47,6 +46,11 @@ from dolcezza.services.watching import (
 from dolcezza.services.watching_body import BodyWatch
 
 Array = np.ndarray
+
+NO_ARM = (
+    "The bow arm was not measured: nobody was found with the arm in the picture. "
+    "Film from the front, from the head to the hips, the bow arm free."
+)
 
 
 @dataclass(frozen=True)
@@ -66,6 +70,7 @@ class TakeAnalysis:
     notes: list[str] = field(default_factory=list)
     version: str = dolcezza.__version__
     tone: ToneReport | None = None
+    bench: Bench | None = None
 
     @property
     def model(self) -> InstrumentModel:
@@ -114,56 +119,37 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     heard, said_of_sound = listen(video, spec.family, fit.tuning_cents)
     notes += said_of_sound
     timings["sound"] = time.perf_counter() - began_listening
-    measured = measure_bow(
-        model, lines, poses, t_s, pin_fit.covariance, scale_px=scale_px,
-        instrument_confidence=np.array([f.confidence for f in seen.followed]),
-        hint=heard.string_costs(t_s, spec.family) if heard is not None else None,
-        silent=heard.silence(t_s) if heard is not None else None, zero_s=fit.zero,
-    )  # fmt: skip
+    sure = np.array([f.confidence for f in seen.followed])
+    bench = Bench(t_s, lines, poses, pin_fit.covariance, sure, scale_px, _length_px(model, pin_fit), heard=heard)
+    measured = solve(bench, model, spec, zero_s=fit.zero, edits=fit.strokes)
     if measured.zero is not None:
         z = measured.zero
         notes.append(f"Zero set: {z.bias_deg:+.1f} ± {z.sd_deg:.1f} degrees taken off every bow angle.")
+        bench = replace(bench, bias_deg=z.bias_deg, bias_sd_deg=z.sd_deg)
     timings["solve"] = time.perf_counter() - begin
     begin = time.perf_counter()
-    arm = _arm(model, measured.series, poses, body, joints_by_hand(fit, file), notes)
+    looks, said = body.seen()
+    notes += said
+    arm = measure_arm(model, measured.series, poses, looks, joints_by_hand(fit, file))
+    if arm is None and not said:
+        notes.append(NO_ARM)
     own = measured.series if arm is None else measured.series.with_columns(arm.columns)
     timings["arm"] = time.perf_counter() - begin
     begin = time.perf_counter()
     if heard is not None:
         heard = heard.with_picture(own)
         own = own.with_columns(heard.columns(own, spec))
-    series = as_filmed(own, file.width if fit.flip else None, scale=1.0 / reduced)
-    strokes = find_strokes(series, heard.loud if heard is not None else None)
-    tone = heard.report(series, strokes, spec) if heard is not None else None
-    notes += [n for n in (tone.notes if tone is not None else ()) if n not in notes]
-    if not strokes:
-        notes.append("No stroke was found: the bow was seen, but it hardly moved.")
-    body_seen = None
-    if arm is not None:
-        body_seen = body_report(own, strokes, arm, spec, profile, fit.relaxed_s)
-        posture = {n: f.as_filmed(file.width if fit.flip else None, scale=1.0 / reduced) for n, f in body_seen.posture.items()}
-        body_seen = replace(body_seen, posture=posture)
-    matched = asked_match(strokes, spec.strings, exercise)
-    findings = judge(own, strokes, body_seen, tone, spec, profile, matched)
+    told = tell(own, heard, arm, fit=fit, file=file, profile=profile, exercise=exercise)
+    notes += [n for n in (told.tone.notes if told.tone is not None else ()) if n not in notes]
+    if not told.strokes:
+        notes.append(NO_STROKE)
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started
     yield Progress("done", 1, 1)
-    return TakeAnalysis(file, fit, profile, pin_fit, precision, series, strokes, findings, timings, body_seen, notes, tone=tone)
-
-
-def _arm(
-    model: InstrumentModel, series: BowSeries, poses: Poses, body: BodyWatch, by_hand: SetJoints, notes: list[str]
-) -> ArmSeries | None:  # fmt: skip
-    """The bow arm over the take; where it cannot be measured, ``notes`` say so and how to film it."""
-    seen, said = body.seen()
-    notes += said
-    arm = measure_arm(model, series, poses, seen, by_hand)
-    if arm is None and not said:
-        notes.append(
-            "The bow arm was not measured: nobody was found with the arm in the picture. "
-            "Film from the front, from the head to the hips, the bow arm free."
-        )
-    return arm
+    return TakeAnalysis(
+        file, fit, profile, pin_fit, precision, told.series, told.strokes, told.findings, timings, told.body, notes, tone=told.tone,
+        bench=replace(bench, heard=heard, body=looks, arm=arm),
+    )  # fmt: skip
 
 
 def _bow_lines(

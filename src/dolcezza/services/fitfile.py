@@ -10,6 +10,7 @@ from typing import Any
 from dolcezza.core.base.errors import PinError
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.instrument.model import PIN_NAMES
+from dolcezza.core.strokes.edits import EDITS, StrokeEdit
 
 Points = dict[str, tuple[float, float]]
 
@@ -50,7 +51,8 @@ class Fit:
     and right are exchanged. ``zero``: moments (s) at which the bow is known to be straight. ``by_hand``: places of the bow
     that the teacher has set; they win over what is found. ``relaxed_s``: a moment (s) at which the player stands at ease;
     ``arm``: places of the bow arm that the teacher has set. ``tuning_cents``: how far the strings are tuned from A = 440 Hz, where the
-    teacher has said so; None = believe the open strings up to 60 cents. Left-handed players and mirrored pictures are flipped before
+    teacher has said so; None = believe the open strings up to 60 cents. ``strokes``: cuts, joins and strings of
+    strokes by the teacher's own hand. Left-handed players and mirrored pictures are flipped before
     measuring.
     """
 
@@ -66,6 +68,7 @@ class Fit:
     relaxed_s: float | None = None
     arm: tuple[ArmPoints, ...] = ()
     tuning_cents: float | None = None
+    strokes: tuple[StrokeEdit, ...] = ()
 
     @property
     def flip(self) -> bool:
@@ -116,7 +119,7 @@ def fit_from_dict(data: Any) -> Fit:
     return Fit(
         data["instrument"], tuple(moments), handed, bool(data.get("mirrored", False)), str(data.get("take", "")), measured, stickers,
         _times(data), by_hand, _number(data, "relaxed_s", "relaxed moment", "a time in seconds"), arm,
-        _number(data, "tuning_cents", "tuning", "a number of cents"),
+        _number(data, "tuning_cents", "tuning", "a number of cents"), _stroke_edits(data),
     )  # fmt: skip
 
 
@@ -149,6 +152,18 @@ def _set_by_hand(data: dict[str, Any], key: str, names: tuple[str, ...]) -> list
     return out
 
 
+def _stroke_edits(data: dict[str, Any]) -> tuple[StrokeEdit, ...]:
+    """What was done to strokes by hand. Raises PinError."""
+    try:
+        edits = tuple(StrokeEdit(float(e["t_s"]), str(e["do"]), str(e.get("string", ""))) for e in data.get("strokes") or ())
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        raise PinError("A stroke set by hand in the fit file cannot be read.", "Each has 't_s' and 'do'.") from error
+    for e in edits:
+        if e.what not in EDITS:
+            raise PinError(f"'{e.what}' cannot be done to a stroke.", f"Known: {', '.join(EDITS)}.")
+    return edits
+
+
 def fit_to_dict(fit: Fit) -> dict[str, Any]:
     """The fit as plain JSON data; reads back to an equal fit."""
     data: dict[str, Any] = {
@@ -168,6 +183,8 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
     for key, entries in (("bow", fit.by_hand), ("arm", fit.arm)):
         if entries:
             data[key] = [{k: list(v) if isinstance(v, tuple) else v for k, v in asdict(e).items() if v is not None} for e in entries]
+    if fit.strokes:
+        data["strokes"] = [{"t_s": e.t_s, "do": e.what} | ({"string": e.string} if e.string else {}) for e in fit.strokes]
     return data
 
 

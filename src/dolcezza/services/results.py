@@ -13,6 +13,7 @@ import numpy as np
 
 from dolcezza.services.analysis import TakeAnalysis
 from dolcezza.services.fitfile import fit_to_dict
+from dolcezza.services.telling import Told
 from dolcezza.storage.body_json import FILE_NAME, body_to_json
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.tables import finding_to_dict, series_to_csv, strokes_to_csv, to_json
@@ -44,17 +45,22 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
 
 def write_analysis(analysis: TakeAnalysis, folder: Path) -> list[Path]:
     """Write the files and return their paths. Raises StudioError, naming a full disk as such."""
-    folder = Path(folder)
+    told = Told(analysis.series, analysis.strokes, analysis.findings, analysis.body, analysis.tone)
+    return write_told(Path(folder), told, summary(analysis))
+
+
+def write_told(folder: Path, told: Told, about: dict[str, Any]) -> list[Path]:
+    """The same for what is told of a record, with its summary."""
     files = {
-        "frames.csv": series_to_csv(analysis.series),
-        "strokes.csv": strokes_to_csv(analysis.strokes),
-        "findings.json": to_json([finding_to_dict(f) for f in analysis.findings]),
-        "summary.json": to_json(summary(analysis)),
+        "frames.csv": series_to_csv(told.series),
+        "strokes.csv": strokes_to_csv(told.strokes),
+        "findings.json": to_json([finding_to_dict(f) for f in told.findings]),
+        "summary.json": to_json(about),
     }
-    if analysis.body is not None:
-        files[FILE_NAME] = body_to_json(analysis.body)
-    if analysis.tone is not None:
-        files[TONE_FILE] = tone_to_json(analysis.tone)
+    if told.body is not None:
+        files[FILE_NAME] = body_to_json(told.body)
+    if told.tone is not None:
+        files[TONE_FILE] = tone_to_json(told.tone)
     for name, text in files.items():
         write_whole(folder / name, text)
     return [folder / name for name in files]

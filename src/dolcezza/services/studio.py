@@ -22,12 +22,14 @@ from dolcezza.services.assignment import NOTHING, Assigned, against
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.fitfile import Fit, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import HoldStill
+from dolcezza.services.mending import BENCH_FILE, Mending
 from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
 from dolcezza.services.teacher import Teacher, exercise_of
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.files import disk_faults
+from dolcezza.storage.packed import write_packed
 from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
 from dolcezza.storage.studio import StudioStore
 
@@ -55,6 +57,7 @@ class Studio:
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
         self.teacher = Teacher(self.store, self.undo)
         self.practice = Practice(self.store, self.undo)
+        self.mending = Mending(self.store, self.undo, self.teacher)
 
     @property
     def folder(self) -> Path:
@@ -165,6 +168,8 @@ class Studio:
         """Keep an analysis: its open files first, then its record in one transaction."""
         folder = self.store.new_folder(take.id)
         write_analysis(analysis, folder)
+        if analysis.bench is not None:
+            write_packed(folder / BENCH_FILE, analysis.bench)
         self.store.save_analysis(
             take.id, fit_id, version=analysis.version, profile=analysis.profile.name, made_at=_now(), folder=folder,
             summary=summary(analysis), strokes=analysis.strokes, findings=analysis.findings,
@@ -199,7 +204,7 @@ class Studio:
         """Copy the open files of an analysis to another folder. Raises StudioError."""
         with disk_faults(folder):
             folder.mkdir(parents=True, exist_ok=True)
-            for path in sorted(stored.folder.iterdir()):
+            for path in sorted(p for p in stored.folder.iterdir() if p.name != BENCH_FILE):
                 shutil.copy2(path, folder / path.name)
 
     def use_profile(self, student_id: int, name: str) -> None:

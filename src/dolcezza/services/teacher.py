@@ -106,12 +106,21 @@ class Teacher:
         nothing = self._store.assignments.of(stored.take_id) == NOTHING
         matched = None if nothing else asked_match(stored.strokes, spec.strings, wanted)
         found = judge(stored.series, stored.strokes, stored.body, stored.tone, spec, profile, matched)
-        said = {(j.finding.kind, j.finding.cause, j.finding.strokes): j for j in stored.findings}
+        return self._store.words.replace_findings(stored.id, self.carried(stored, student_id, profile.name, found))
+
+    def carried(
+        self, stored: StoredAnalysis, student_id: int, profile: str, found: list[Finding], numbers: dict[int, int] | None = None
+    ) -> list[JudgedFinding]:  # fmt: skip
+        """New findings with what was said of the same ones before; ``numbers``: old stroke number to new, where they have changed."""
+        said = {}
+        for j in stored.findings:
+            strokes = tuple(numbers.get(n, n) for n in j.finding.strokes) if numbers is not None else j.finding.strokes
+            said[(j.finding.kind, j.finding.cause, strokes)] = j
         new = []
-        for j in self.remembered(student_id, profile.name, found):
+        for j in self.remembered(student_id, profile, found):
             old = said.get((j.finding.kind, j.finding.cause, j.finding.strokes))
             if old is not None:
                 j = replace(j, id=old.id, wording=old.wording)
                 j = j if old.verdict == "open" else replace(j, verdict=old.verdict, reason=old.reason)
             new.append(j)
-        return self._store.words.replace_findings(stored.id, new)
+        return new

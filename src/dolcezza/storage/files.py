@@ -32,13 +32,18 @@ def disk_faults(path: Path) -> Iterator[None]:
 
 def write_whole(path: Path, text: str) -> None:
     """Write a text file in one step: readers see the old or the new content, never half of it. Raises StudioError."""
+    write_bytes_whole(path, text.encode("utf-8"))
+
+
+def write_bytes_whole(path: Path, data: bytes) -> None:
+    """The same for bytes."""
     path = Path(path)
     with disk_faults(path):
         path.parent.mkdir(parents=True, exist_ok=True)
         handle, name = tempfile.mkstemp(dir=path.parent, prefix=".writing-")
         try:
-            with os.fdopen(handle, "w", encoding="utf-8", newline="") as out:
-                out.write(text)
+            with os.fdopen(handle, "wb") as out:
+                out.write(data)
                 out.flush()
                 os.fsync(out.fileno())
             Path(name).replace(path)

@@ -227,6 +227,13 @@ class StudioStore:
             )
             return row.id
 
+    def replace_measured(self, analysis_id: int, strokes: list[Stroke], summary: dict[str, Any]) -> None:
+        """Other strokes for an analysis whose files have been written anew."""
+        with self._db.atomic() as session:
+            _get(session, AnalysisRow, analysis_id, "measurement").summary = json.dumps(summary)
+            session.execute(delete(StrokeRow).where(StrokeRow.analysis_id == analysis_id))
+            session.add_all(StrokeRow(analysis_id=analysis_id, number=s.number, data=json.dumps(stroke_to_dict(s))) for s in strokes)
+
     def latest_analysis(self, take_id: int) -> StoredAnalysis | None:
         """The newest analysis of a take with its per-frame record. Raises StudioError if its files are gone."""
         with self._db.atomic() as session:

@@ -17,7 +17,7 @@ from dolcezza.core.bowing.series import COLUMNS, BowSeries
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import STROKE_COLUMNS, Stroke
 
-_TEXT = {"direction", "string"}
+_TEXT = {"direction", "string", "by_hand"}
 _WHOLE = {"number"}
 _RENAMED = {"number": "stroke"}
 
@@ -69,7 +69,8 @@ def stroke_to_dict(stroke: Stroke) -> dict[str, Any]:
 
 def stroke_from_dict(data: dict[str, Any]) -> Stroke:
     """Inverse of ``stroke_to_dict``."""
-    values: dict[str, Any] = {f.name: float("nan") if data.get(f.name) is None else data[f.name] for f in fields(Stroke)}
+    missing = {f.name: "" if f.name in _TEXT else float("nan") for f in fields(Stroke)}
+    values: dict[str, Any] = {name: nothing if data.get(name) is None else data[name] for name, nothing in missing.items()}
     return Stroke(**values)
 
 

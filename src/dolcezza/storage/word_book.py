@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from datetime import date
 
 from sqlalchemy import delete, select, update
+from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.storage.database import Database
@@ -39,8 +40,7 @@ class WordBook:
     def replace_findings(self, analysis_id: int, findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
         """Other findings for an analysis, with what was said of them; those with an id keep it. Returns the old ones."""
         with self._db.atomic() as session:
-            rows = session.scalars(select(FindingRow).where(FindingRow.analysis_id == analysis_id).order_by(FindingRow.place)).all()
-            old = [JudgedFinding(finding_from_dict(json.loads(r.data)), r.verdict, r.reason, r.id, r.wording) for r in rows]
+            old = _findings(session, analysis_id)
             session.execute(delete(FindingRow).where(FindingRow.analysis_id == analysis_id))
             # known ids first, so that a new row cannot take one of them
             for k, j in sorted(enumerate(findings), key=lambda pair: pair[1].id == 0):
@@ -49,6 +49,11 @@ class WordBook:
                 session.add(row)
                 session.flush()
             return old
+
+    def findings(self, analysis_id: int) -> list[JudgedFinding]:
+        """The findings of an analysis with what was said of them."""
+        with self._db.atomic() as session:
+            return _findings(session, analysis_id)
 
     def add_remark(self, remark: Remark) -> Remark:
         """Keep a remark; one that was kept before comes back under its own id."""
@@ -99,3 +104,8 @@ def _remark(row: RemarkRow) -> Remark:
 
 def _dismissal(row: DismissalRow) -> Dismissal:
     return Dismissal(row.student_id, row.profile, row.kind, row.cause, row.reason, row.value, date.fromisoformat(row.said_on), row.id)
+
+
+def _findings(session: Session, analysis_id: int) -> list[JudgedFinding]:
+    rows = session.scalars(select(FindingRow).where(FindingRow.analysis_id == analysis_id).order_by(FindingRow.place)).all()
+    return [JudgedFinding(finding_from_dict(json.loads(r.data)), r.verdict, r.reason, r.id, r.wording) for r in rows]

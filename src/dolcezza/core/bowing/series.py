@@ -30,6 +30,13 @@ down-bow. From ``pitch_hz`` on: the sound (empty without sound), ``semitones`` o
 point as a share of the sounding length, ``hnr_db`` harmonics over noise, the rest as in the tone track. Pixels are those of the upright
 picture."""
 
+BOW_COLUMNS = (
+    "bow_angle_deg", "bow_angle_sd_deg", "contact_point_mm", "contact_point_sd_mm", "bow_position", "bow_position_sd", "contact_fraction",
+    "inclination_deg", "inclination_sd_deg", "bow_speed_cm_s", "lifted", "confidence",
+    *(f"{place}_{axis}_px" for place in ("frog", "contact", "head", "straight") for axis in "xy"),
+)  # fmt: skip
+"""Those that come from the bow alone; the rest are the instrument's, the arm's and the sound's."""
+
 
 @dataclass(frozen=True)
 class BowSeries:
@@ -73,6 +80,17 @@ def as_filmed(series: BowSeries, width: int | None, *, scale: float = 1.0) -> Bo
         return width - grown if width is not None and name.endswith("_x_px") else grown
 
     return BowSeries({k: back(k, v) for k, v in series.values.items()}, series.strings)
+
+
+def as_measured(series: BowSeries, width: int | None, *, scale: float = 1.0) -> BowSeries:
+    """Inverse of ``as_filmed``."""
+
+    def there(name: str, values: Array) -> Array:
+        if not name.endswith("_px"):
+            return values
+        return (width - values if width is not None and name.endswith("_x_px") else values) / scale
+
+    return BowSeries({k: there(k, v) for k, v in series.values.items()}, series.strings)
 
 
 def speed_cm_s(position: Array, t_s: Array, hair_length_mm: float) -> Array:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from dataclasses import dataclass, fields
+from collections.abc import Sequence
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
@@ -15,6 +16,7 @@ from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_l
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
+from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.sounded import refine, sounding
 
@@ -44,6 +46,7 @@ class Stroke:
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking.
     ``arc_length``, ``log_jerk``: smoothness of the speed (SPARC, LDLJ). ``pitch_hz`` to ``split``: medians of the record's columns;
     ``wobble_db``: 3 to 12 Hz modulation of the level; ``rise_s`` of the tone at its start, ``gap_s`` of quiet there.
+    ``by_hand``: what the teacher did to it ("cut", "joined", "string"), "" = as it was found.
     """
 
     number: int
@@ -98,6 +101,7 @@ class Stroke:
     wobble_db: float = math.nan
     rise_s: float = math.nan
     gap_s: float = math.nan
+    by_hand: str = ""
 
     @property
     def seconds(self) -> float:
@@ -117,11 +121,26 @@ class Stroke:
 STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 
 
-def find_strokes(series: BowSeries, loudness: Loudness | None = None) -> list[Stroke]:
-    """Cut the take into strokes, with the sound's help where there is sound, and work out the figures of each."""
+def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[EditedSpan]:
+    """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
     spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0), loudness)
-    spans = refine(spans, loudness)
-    return [describe(series, span, k + 1, loudness) for k, span in enumerate(spans)]
+    found = edited(refine(spans, loudness), edits)
+    return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]
+
+
+def find_strokes(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[Stroke]:
+    """Cut the take into strokes and work out the figures of each; ``edits``: the teacher's own cuts."""
+    strokes = []
+    for k, e in enumerate(find_spans(series, loudness, edits)):
+        found = describe(series, e.span, k + 1, loudness)
+        strokes.append(replace(found, by_hand=e.by_hand, string=e.string or found.string))
+    return strokes
+
+
+def _with_direction(series: BowSeries, span: Span) -> Span:
+    """A span set by hand goes the way the bow went in it."""
+    way = _place_at(series, span, span.end_s) - _place_at(series, span, span.start_s)
+    return replace(span, down=way > 0) if math.isfinite(way) else span
 
 
 def _mean(values: Array) -> float:
@@ -164,7 +183,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         contact_point_mm=_mean(contact), contact_point_sd_mm=_mean(series["contact_point_sd_mm"][at]),
         contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
         contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
-        inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()),
+        inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()), by_hand="",
         **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
     )  # fmt: skip
 

@@ -1,0 +1,88 @@
+"""What a measurement leaves behind on the bench, so that a part of the take can be measured again at once: lines, poses, sound, arm."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from dolcezza.core.arm.figures import ArmSeries
+from dolcezza.core.body.points import BodySeen
+from dolcezza.core.bowing.measure import Measured, measure_bow
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.bowing.solve import Poses
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.strokes.edits import StrokeEdit
+from dolcezza.core.strokes.figures import find_spans
+from dolcezza.core.tracking.bow_path import BowLines
+from dolcezza.services.listening import Heard
+
+Array = np.ndarray
+
+FORCED = 1e3
+"""What a string costs that the teacher says is not the one."""
+
+
+@dataclass(frozen=True)
+class Bench:
+    """n frames at ``t_s`` (n,) s. ``pin_covariance`` (7, 7), ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
+    tracking takes them; the zero that was taken off every angle: ``bias_deg`` with ``bias_sd_deg``."""
+
+    t_s: Array
+    lines: BowLines
+    poses: Poses
+    pin_covariance: Array
+    instrument_confidence: Array
+    scale_px: float
+    length_px: float
+    bias_deg: float = 0.0
+    bias_sd_deg: float = 0.0
+    heard: Heard | None = None
+    body: BodySeen | None = None
+    arm: ArmSeries | None = None
+
+    def part(self, rows: slice) -> Bench:
+        """The same for some frames only (without the arm)."""
+        lines = BowLines(**{name: getattr(self.lines, name)[rows] for name in BowLines.__dataclass_fields__})
+        poses = replace(self.poses, rotation=self.poses.rotation[rows], translation=self.poses.translation[rows])
+        return replace(self, t_s=self.t_s[rows], lines=lines, poses=poses, instrument_confidence=self.instrument_confidence[rows], arm=None)
+
+
+def solve(
+    bench: Bench, model: InstrumentModel, spec: InstrumentSpec, *, zero_s: tuple[float, ...] = (), edits: tuple[StrokeEdit, ...] = ()
+) -> Measured:  # fmt: skip
+    """Measure the bow in all frames of the bench; strings that the teacher has said are taken for granted.
+
+    Raises TrackingError if the record does not hang together.
+    """
+    heard, t_s = bench.heard, bench.t_s
+    hint = heard.string_costs(t_s, spec.family) if heard is not None else None
+
+    def measured(costs: Array | None) -> Measured:
+        return measure_bow(
+            model, bench.lines, bench.poses, t_s, bench.pin_covariance, scale_px=bench.scale_px,
+            instrument_confidence=bench.instrument_confidence, hint=costs,
+            silent=heard.silence(t_s) if heard is not None else None, zero_s=zero_s,
+        )  # fmt: skip
+
+    found = measured(hint)
+    told = _told_strings(found.series, heard, edits, spec)
+    if not told:
+        return found
+    costs = np.zeros((len(t_s), len(spec.strings))) if hint is None else hint.copy()
+    for start, end, string in told:
+        inside = (t_s >= start) & (t_s <= end)
+        costs[inside] = FORCED
+        costs[np.flatnonzero(inside), spec.strings.index(string)] = 0.0
+    return measured(costs)
+
+
+def _told_strings(
+    series: BowSeries, heard: Heard | None, edits: tuple[StrokeEdit, ...], spec: InstrumentSpec
+) -> list[tuple[float, float, str]]:  # fmt: skip
+    """Stretches (s) in which the teacher has said another string than was found."""
+    if not any(e.what == "string" for e in edits):
+        return []
+    spans = find_spans(series, heard.loud if heard is not None else None, edits)
+    return [(e.span.start_s, e.span.end_s, e.string) for e in spans if e.string and e.string in spec.strings]
