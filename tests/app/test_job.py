@@ -106,7 +106,7 @@ def test_the_ribbon_leads_to_the_moment(opened, qtbot):
     qtbot.mouseClick(ribbon, Qt.MouseButton.LeftButton, pos=QPoint(round(ribbon.x_of(middle)), 60))
     assert opened.selection.moment_s == pytest.approx(middle, abs=0.02)
     assert opened.selection.stroke == stroke
-    assert f"Stroke {stroke.number}" in opened.strokes.stroke_head.text()
+    assert f"Stroke {stroke.number}" in opened.strokes.stroke_card.head.text()
     assert f"Stroke {stroke.number}" in ribbon._words(ribbon.stroke_at(QPointF(ribbon.x_of(middle), 60)))
 
 

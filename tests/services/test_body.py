@@ -31,7 +31,7 @@ from dolcezza.services.body_model import BodyModel
 from dolcezza.services.demo import demo_video
 from dolcezza.services.fitfile import ArmPoints, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write_holds
-from dolcezza.services.pinning import PinSession
+from dolcezza.services.mending import at_ease, joint
 from dolcezza.services.profiles import ProfileShelf, named_profile
 from dolcezza.storage.body_json import body_from_json, body_to_json
 from tests_support import camera_at
@@ -239,19 +239,13 @@ def test_what_was_measured_of_the_arm_reads_back_the_same(measured):
         body_from_json("{}")
 
 
-def test_joints_and_the_moment_at_ease_live_in_the_fit_file_with_undo(measured):
-    session = PinSession(measured.fit("demo-a1"), (1280, 720), 0.0)
-    session.set_joint(2.0, "elbow", (200.0, 300.0))
-    session.set_joint(2.005, "wrist", (260.0, 310.0))
-    session.toggle_relaxed(0.4)
-    fit = session.result()
+def test_joints_and_the_moment_at_ease_live_in_the_fit_file(measured):
+    fit = joint(measured.fit("demo-a1"), 2.0, {"elbow": (200.0, 300.0)}).fit
+    fit = at_ease(joint(fit, 2.005, {"wrist": (260.0, 310.0)}).fit, 0.4).fit
     assert fit.arm == (ArmPoints(2.0, None, (200.0, 300.0), (260.0, 310.0)),)
     assert fit_from_dict(json.loads(json.dumps(fit_to_dict(fit)))) == fit
-    session.undo.undo()
-    session.undo.undo()
-    assert session.base.relaxed_s is None and session.base.arm[0].wrist is None
-    session.set_joint(2.0, "elbow", None)
-    assert session.base.arm == ()
+    assert joint(fit, 2.0, {"elbow": None, "wrist": None}).fit.arm == ()
+    assert at_ease(fit, None).fit.relaxed_s is None
     for wrong in ({"arm": [{"t_s": 1.0, "elbow": "here"}]}, {"relaxed_s": "soon"}):
         with pytest.raises(PinError, match="cannot be read"):
             fit_from_dict(fit_to_dict(fit) | wrong)

@@ -52,6 +52,7 @@ def mend_candidates(video: Path, file: TakeFile, fit: Fit, model: InstrumentMode
     store = FrameStore(video, grey=True, flip=fit.flip, scale=measured_scale(file))
     candidates = list(seen.candidates)
     times = np.array(seen.times)
+    usual = float(np.percentile([c[0].score for c in candidates if c] or [1.0], 75))
     try:
         finder = BowFinder(model, store.at(0.0).image.shape[:2])
         for points in fit.by_hand:
@@ -60,7 +61,8 @@ def mend_candidates(video: Path, file: TakeFile, fit: Fit, model: InstrumentMode
             line = _line_by_hand(finder, store, seen, k, frog, head)
             if line is None:
                 continue
-            candidates[k] = [line]
+            # nothing that the picture shows weighs against the hand
+            candidates[k] = [replace(line, score=max(line.score, usual))]
             for step in (-1, 1):
                 _spread(finder, store, seen, candidates, k, step)
     finally:
@@ -108,11 +110,12 @@ def heads_by_hand(fit: Fit, file: TakeFile, seen: Watched, chosen: list[Candidat
 
 
 def frogs_by_hand(lines: BowLines, fit: Fit, file: TakeFile, seen: Watched) -> BowLines:
-    """The lines with the frog where it was set by hand."""
-    frog, sd = lines.frog.copy(), lines.frog_sd.copy()
+    """The lines with the frog where it was set by hand; a line with both ends set is certain."""
+    frog, sd, confidence = lines.frog.copy(), lines.frog_sd.copy(), lines.confidence.copy()
     for points in fit.by_hand:
         k = int(np.abs(np.array(seen.times) - points.t_s).argmin())
         place = as_measured(points, fit, file)[0]
         if place is not None and np.isfinite(lines.point[k]).all():
             frog[k], sd[k] = float((place - lines.point[k]) @ lines.direction[k]), HAND_FROG_SD_PX
-    return replace(lines, frog=frog, frog_sd=sd)
+            confidence[k] = 1.0 if points.head is not None else confidence[k]
+    return replace(lines, frog=frog, frog_sd=sd, confidence=confidence)

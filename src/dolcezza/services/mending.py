@@ -20,8 +20,9 @@ from dolcezza.core.media.probe import probe
 from dolcezza.core.strokes.edits import StrokeEdit
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.services.bench import Bench
+from dolcezza.services.by_hand import REACH_S
 from dolcezza.services.fitfile import ArmPoints, BowPoints, Fit, fit_to_dict
-from dolcezza.services.nearby import arm_again, bow_again, solved_again
+from dolcezza.services.nearby import ARM_REACH_S, arm_again, bow_again, solved_again
 from dolcezza.services.results import write_told
 from dolcezza.services.teacher import Teacher
 from dolcezza.services.telling import Told, filmed, tell
@@ -103,16 +104,21 @@ def measured_nearby(
     file, fit = probe(take.path), replace(mend.fit, measured={**stored_measured(stored), **mend.fit.measured})
     width, scale = filmed(fit, file)
     own = as_measured(stored.series, width, scale=scale)
+    window: tuple[float, float] | None = None
     if mend.what == "bow":
+        window = (mend.t_s - REACH_S, mend.t_s + REACH_S)
         bench, own = bow_again(take.path, file, fit, bench, own, mend.t_s)
     elif mend.what == "arm":
+        window = (mend.t_s - ARM_REACH_S, mend.t_s + ARM_REACH_S)
         bench, own = arm_again(file, fit, bench, own, mend.t_s)
     elif mend.what == "string":
         at = next((s for s in stored.strokes if s.start_s <= mend.t_s < s.end_s), None)
         middle, half = (0.5 * (at.start_s + at.end_s), 0.5 * at.seconds) if at is not None else (mend.t_s, 0.5)
+        window = (middle - half, middle + half)
         own = solved_again(fit, bench, own, middle, half)
     told = tell(
-        own, bench.heard, bench.arm, fit=fit, file=file, profile=profile, exercise=exercise, recognise=recognise, like=stored.strokes
+        own, bench.heard, bench.arm, fit=fit, file=file, profile=profile, exercise=exercise, recognise=recognise, like=stored.strokes,
+        window=window,
     )  # fmt: skip
     yield Progress("done", 1, 1)
     return Mended(mend, told, bench)

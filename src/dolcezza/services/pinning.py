@@ -13,7 +13,7 @@ from dolcezza.core.camera.pose import PinFit, fit_pins, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings import words
 from dolcezza.core.instrument.model import PIN_NAMES, REQUIRED_PINS, InstrumentModel
-from dolcezza.services.fitfile import ArmPoints, Fit, PinnedMoment, Points, flipped
+from dolcezza.services.fitfile import Fit, PinnedMoment, Points, flipped
 from dolcezza.services.undo import Step, UndoStack
 
 Array = np.ndarray
@@ -58,7 +58,6 @@ class PinState:
 
 SAME_MOMENT_S = 0.012
 SAME_ZERO_S = 0.25
-ARM_JOINTS = ("shoulder", "elbow", "wrist")
 _NOTHING = np.zeros((0, 2))
 
 
@@ -185,24 +184,9 @@ class PinSession:
         new = left if len(left) < len(old) else tuple(sorted([*old, float(t_s)]))
         self._change(replace(self.base, zero=new), "zero set" if len(new) > len(old) else "zero removed")
 
-    def toggle_relaxed(self, t_s: float) -> None:
-        """Mark ``t_s`` as the moment at which the player stands at ease, or take the mark near it away."""
-        old = self.base.relaxed_s
-        new = None if old is not None and abs(old - t_s) <= SAME_ZERO_S else float(t_s)
-        self._change(replace(self.base, relaxed_s=new), "moment at ease" if new is not None else "moment at ease removed")
-
     def tell_tuning(self, cents: float | None) -> None:
         """Say how far the strings are tuned from A = 440 Hz; None = let the sound tell."""
         self._change(replace(self.base, tuning_cents=cents), "tuning told" if cents is not None else "tuning left to the sound")
-
-    def set_joint(self, t_s: float, joint: str, xy: tuple[float, float] | None) -> None:
-        """Set ``shoulder``, ``elbow`` or ``wrist`` of the bow arm by hand at ``t_s``, px of the upright picture; None = let go."""
-        here = next((a for a in self.base.arm if abs(a.t_s - t_s) < SAME_MOMENT_S), ArmPoints(float(t_s)))
-        now = ArmPoints(here.t_s, *(xy if name == joint else getattr(here, name) for name in ARM_JOINTS))
-        rest = [a for a in self.base.arm if a is not here]
-        if (now.shoulder, now.elbow, now.wrist) != (None, None, None):
-            rest.append(now)
-        self._change(replace(self.base, arm=tuple(sorted(rest, key=lambda a: a.t_s))), f"{joint} set" if xy else f"{joint} let go")
 
     def _change(self, new: Fit, words: str) -> None:
         """Another base of the fit, with undo."""
@@ -217,6 +201,14 @@ class PinSession:
         old = self.base
         put(new)()
         self.undo.push(Step(words, put(old), put(new)))
+
+    def adopt(self, fit: Fit) -> None:
+        """Take over what was set by hand on the measured take: the bow, the arm, strokes, the moment at ease."""
+        self.base = replace(self.base, by_hand=fit.by_hand, arm=fit.arm, strokes=fit.strokes, relaxed_s=fit.relaxed_s)
+
+    def base_with_pins(self) -> Fit:
+        """The fit with the pins as they are, or with those it began with while these do not work."""
+        return self.result() if self.state.ready else self.base
 
     def result(self) -> Fit:
         """The fit to keep. Raises PinError when the pins do not work yet."""

@@ -34,19 +34,19 @@ class Told:
 
 def tell(
     own: BowSeries, heard: Heard | None, arm: ArmSeries | None, *, fit: Fit, file: TakeFile, profile: Profile,
-    exercise: Exercise | None, recognise: bool = True, like: list[Stroke] | None = None,
+    exercise: Exercise | None, recognise: bool = True, like: list[Stroke] | None = None, window: tuple[float, float] | None = None,
 ) -> Told:  # fmt: skip
     """Tell a record ``own`` (in pixels as measured, not turned back yet).
 
-    ``exercise``: what was to be played, None = recognise it if ``recognise``. ``like``: strokes told before; those that have not moved
-    stay as they were.
+    ``exercise``: what was to be played, None = recognise it if ``recognise``. ``like``: strokes told before; of these, all that neither
+    moved nor reach into the ``window`` (s) that was measured again stay as they were.
     """
     spec = fit.spec
     width, scale = filmed(fit, file)
     series = as_filmed(own, width, scale=scale)
     strokes = find_strokes(series, heard.loud if heard is not None else None, fit.strokes)
     if like is not None:
-        strokes = [_kept(s, like, series) for s in strokes]
+        strokes = [_kept(s, like, window, 1.0 / series.rate_hz) for s in strokes]
     tone = heard.report(series, strokes, spec) if heard is not None else None
     body = None
     if arm is not None:
@@ -62,12 +62,12 @@ def filmed(fit: Fit, file: TakeFile) -> tuple[int | None, float]:
     return (file.width if fit.flip else None), 1.0 / measured_scale(file)
 
 
-def _kept(stroke: Stroke, like: list[Stroke], series: BowSeries) -> Stroke:
-    """The stroke as it was told before, if nothing of it has changed but its number and the last digits."""
-    near = 1.0 / series.rate_hz
+def _kept(stroke: Stroke, like: list[Stroke], window: tuple[float, float] | None, near_s: float) -> Stroke:
+    """The stroke as it was told before, if nothing of it has changed but its number."""
+    if window is not None and stroke.start_s <= window[1] and window[0] <= stroke.end_s:
+        return stroke
     for old in like:
-        same = abs(old.start_s - stroke.start_s) < near and abs(old.end_s - stroke.end_s) < near
+        same = abs(old.start_s - stroke.start_s) < near_s and abs(old.end_s - stroke.end_s) < near_s
         if same and (old.by_hand, old.direction, old.string) == (stroke.by_hand, stroke.direction, stroke.string):
-            moved = abs(old.bow_angle_deg - stroke.bow_angle_deg) + abs(old.contact_point_mm - stroke.contact_point_mm)
-            return replace(old, number=stroke.number) if not moved > 0.02 else stroke
+            return replace(old, number=stroke.number)
     return stroke

@@ -41,10 +41,10 @@ JointPlaces = list[tuple[float, dict[str, tuple[float, float]]]]
 
 
 class ArmView(TakePage):
-    """Emits ``joint_set(seconds, joint, place)`` (place None = let go), ``relaxed_here(seconds)``, ``felt(test, answer)`` and
+    """Emits ``joints_set(seconds, places by joint)`` (place None = let go), ``relaxed_here(seconds)``, ``felt(test, answer)`` and
     ``measure_again()``."""
 
-    joint_set = Signal(float, str, object)
+    joints_set = Signal(float, object)
     relaxed_here = Signal(float)
     felt = Signal(str, str)
     measure_again = Signal()
@@ -223,7 +223,7 @@ class ArmView(TakePage):
         here = self._here()
         self.let_go.setEnabled(bool(here))
         self.ease.setChecked(self._relaxed is not None and abs(self._relaxed - self._shown_s) < 0.25)
-        said = f"Set by hand here: {', '.join(here)}. Measure again to use it." if here else "Drag a joint to put it right."
+        said = f"Set by hand here: {', '.join(here)}." if here else "Drag a joint to put it right."
         if self._relaxed is not None:
             said += f" At ease at {self._relaxed:.1f} s."
         self.set_note.setText(said)
@@ -279,11 +279,10 @@ class ArmView(TakePage):
         joint, moved = self._grabbed, self._dragged is not None
         self._grabbed = self._dragged = None
         if joint is not None and moved:
-            self.joint_set.emit(self._shown_s, joint, (at.x(), at.y()))
+            self.joints_set.emit(self._shown_s, {joint: (at.x(), at.y())})
 
     def _let_go(self) -> None:
-        for joint in self._here():
-            self.joint_set.emit(self._shown_s, joint, None)
+        self.joints_set.emit(self._shown_s, dict.fromkeys(self._here()))
 
     def _ease_here(self) -> None:
         self.relaxed_here.emit(self._shown_s)

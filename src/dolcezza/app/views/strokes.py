@@ -3,34 +3,40 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.widgets.bow_handles import BowHandles, Ends
 from dolcezza.app.widgets.finding_card import FindingCard
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import empty, faint, label, scroll_column
 from dolcezza.app.widgets.ribbon import Ribbon
 from dolcezza.app.widgets.ribbon_key import RibbonKey
+from dolcezza.app.widgets.stroke_card import StrokeCard
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.units import show
-from dolcezza.core.strokes.figures import Stroke
 from dolcezza.storage.records import StoredAnalysis
 
+SAME_FRAME_S = 0.012
 LAYERS = (("lines", "Bow and bridge", "1"), ("angle", "Angle", "2"), ("contact", "Contact", "3"))
 
 
 class StrokesView(QWidget):
-    """Emits ``judged(place, verdict)``, ``measure_again()`` and ``cancel()``."""
+    """Emits ``judged(place, verdict)``, ``measure_again()``, ``cancel()``, and what the teacher sets: ``end_set(seconds, end, place)``,
+    ``let_go(seconds)``, ``stroke_mended(what, string)``."""
 
     judged = Signal(int, str)
     measure_again = Signal()
     cancel = Signal()
+    end_set = Signal(float, str, QPointF)
+    let_go = Signal(float)
+    stroke_mended = Signal(str, str)
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -39,6 +45,7 @@ class StrokesView(QWidget):
         self._analysis: StoredAnalysis | None = None
         self._cards: list[FindingCard] = []
         self._turn: dict[int, int] = {}
+        self._by_hand: list[tuple[float, set[str]]] = []
         self._shown_s = 0.0
         self._palette: Palette = LIGHT
         down = QVBoxLayout(self)
@@ -51,6 +58,9 @@ class StrokesView(QWidget):
         self.canvas = VideoCanvas()
         self.canvas.empty_text = "Choose a take first."
         self.canvas.layers.append(self._paint)
+        self.handles = BowHandles(self.canvas, self._ends, self._set_here)
+        self.handles.finished.connect(self._end_moved)
+        self.canvas.setAccessibleDescription("[ and ] take hold of the frog and the head, arrows move it, Enter sets it, Escape leaves it")
         left.addWidget(self.canvas, 1)
         left.addLayout(self._make_controls())
         across.addLayout(left, 1)
@@ -62,7 +72,7 @@ class StrokesView(QWidget):
         down.addWidget(self.key)
         self.ribbon.moment.connect(self._go_paused)
         selection.moment_changed.connect(self._on_moment)
-        selection.stroke_changed.connect(self._show_stroke)
+        selection.stroke_changed.connect(self.stroke_card.show_stroke)
         selection.finding_changed.connect(self._mark_finding)
 
     def _make_controls(self) -> QHBoxLayout:
@@ -115,17 +125,9 @@ class StrokesView(QWidget):
         box.addWidget(self.sub)
         area, self.finding_list = scroll_column()
         box.addWidget(area, 1)
-        card = QFrame()
-        card.setObjectName("card")
-        inner = QVBoxLayout(card)
-        inner.setContentsMargins(13, 8, 13, 9)
-        inner.setSpacing(2)
-        self.stroke_head = label("", "heading")
-        self.stroke_words = QLabel()
-        self.stroke_words.setWordWrap(True)
-        inner.addWidget(self.stroke_head)
-        inner.addWidget(self.stroke_words)
-        box.addWidget(card)
+        self.stroke_card = StrokeCard()
+        self.stroke_card.mended.connect(self.stroke_mended)
+        box.addWidget(self.stroke_card)
         return side
 
     # what is shown
@@ -134,13 +136,15 @@ class StrokesView(QWidget):
         """Show a measured take, or one that is still to be measured. ``limit``: a straighter bow is not remarked on (deg)."""
         self._analysis = analysis
         self._turn = {}
+        self.handles.give_up()
+        self.stroke_card.set_strings(strings)
         self.transport.set_take(length_s, rate_hz)
         self._fill_findings()
         if analysis is None:
             self.ribbon.set_take(None, [], strings, 4.0, set())
             self.head.setText("Not measured yet")
             self.sub.setText("Pin the instrument, then measure the take.")
-            self._show_stroke(None)
+            self.stroke_card.show_stroke(None)
             self.canvas.update()
             return
         flagged = {n for f in analysis.findings if f.verdict != "dismissed" for n in f.finding.strokes}
@@ -155,7 +159,7 @@ class StrokesView(QWidget):
             f"Profile: {analysis.profile}.",
         ]
         self.sub.setText(" ".join([*words, *analysis.summary.get("notes", [])]))
-        self._show_stroke(self._selection.stroke)
+        self.stroke_card.show_stroke(self._selection.stroke)
         self.canvas.update()
 
     def show_asked(self, marks: list[AskedMark]) -> None:
@@ -227,20 +231,37 @@ class StrokesView(QWidget):
         on = {name: button.isChecked() for name, button in self.layer_buttons.items()}
         paint_bow(painter, self._analysis.series, frame, unit, **on)
 
-    def _show_stroke(self, stroke: Stroke | None) -> None:
-        if stroke is None:
-            self.stroke_head.setText("Between strokes")
-            self.stroke_words.setText("Click the ribbon, or press N, to go to a stroke.")
-            return
-        self.stroke_head.setText(f"Stroke {stroke.number}: {stroke.direction}-bow on {stroke.string}")
-        thirds = "  ·  ".join(f"{name} {show('bow_angle', stroke.third(name))}" for name in ("frog", "middle", "tip"))
-        self.stroke_words.setText(
-            f"Bow angle {show('bow_angle', stroke.bow_angle_deg, stroke.bow_angle_sd_deg)}  ({thirds})\n"
-            f"Contact {show('contact_point', stroke.contact_point_mm, stroke.contact_point_sd_mm)} from the bridge\n"
-            f"{show('share', stroke.share_used)} of the bow in {stroke.seconds:.2f} s, "
-            f"{show('bow_speed', stroke.mean_speed_cm_s).lstrip('+')}"
-            + (f"\nElbow level {show('elbow_level', stroke.elbow_level_deg)}" if np.isfinite(stroke.elbow_level_deg) else "")
-        )
+    # by hand
+
+    def show_by_hand(self, places: list[tuple[float, set[str]]]) -> None:
+        """Ends of the bow set by hand: time and which."""
+        self._by_hand = places
+        self.ribbon.set_by_hand([t for t, _ in places])
+        self.canvas.update()
+
+    def _set_here(self) -> set[str]:
+        return next((ends for t, ends in self._by_hand if abs(t - self._shown_s) < SAME_FRAME_S), set())
+
+    def _ends(self) -> Ends:
+        if (
+            self._analysis is None
+            or not len(self._analysis.series)
+            or self.transport.playing
+            or not self.layer_buttons["lines"].isChecked()
+        ):
+            return {}
+        series = self._analysis.series
+        frame = int(np.argmin(np.abs(series.t - self._shown_s)))
+        ends = {end: QPointF(float(series[f"{end}_x_px"][frame]), float(series[f"{end}_y_px"][frame])) for end in ("frog", "head")}
+        return {end: at for end, at in ends.items() if np.isfinite(at.x())}
+
+    def _end_moved(self, end: str, place: QPointF) -> None:
+        self.end_set.emit(self._shown_s, end, place)
+
+    def let_ends_go(self) -> None:
+        """Leave the bow in this frame to the program again."""
+        if self._set_here():
+            self.let_go.emit(self._shown_s)
 
     # measuring
 

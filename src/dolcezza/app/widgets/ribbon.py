@@ -53,6 +53,7 @@ class Ribbon(QWidget):
         self._bright: set[int] = set()
         self._now = 0.0
         self._asked: list[AskedMark] = []
+        self._by_hand: list[float] = []
         self.palette_: Palette = LIGHT
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
@@ -72,6 +73,11 @@ class Ribbon(QWidget):
     def set_asked(self, marks: list[AskedMark]) -> None:
         """The assignment behind the strokes, as a pale pattern."""
         self._asked = marks
+        self.update()
+
+    def set_by_hand(self, moments: list[float]) -> None:
+        """Moments at which the bow was set by hand: a small square each."""
+        self._by_hand = moments
         self.update()
 
     def highlight(self, numbers: set[int]) -> None:
@@ -118,6 +124,10 @@ class Ribbon(QWidget):
             paint_asked(painter, mark, self._asked_quad(mark), p)
         for stroke in self._strokes:
             self._paint_stroke(painter, stroke)
+        painter.setPen(QPen(QColor(p.ink), 1.2))
+        painter.setBrush(QColor(p.paper))
+        for moment in self._by_hand:
+            painter.drawRect(QRectF(self.x_of(moment) - 3, self.height() - BOTTOM + 1, 6, 6))
         x = self.x_of(self._now)
         painter.setPen(QPen(QColor(p.ink), 1.6))
         painter.drawLine(QPointF(x, TOP - 6), QPointF(x, self.height() - BOTTOM + 4))
@@ -214,8 +224,9 @@ class Ribbon(QWidget):
         painter.setFont(font)
         painter.setPen(QColor(p.warn if stroke.number in self._flagged else p.faint))
         arrow = "↓" if stroke.down else "↑"
+        hand = " ✎" if stroke.by_hand else ""
         flag = " ⚑" if stroke.number in self._flagged else ""
-        painter.drawText(QRectF(x - 40, 0, 80, TOP), Qt.AlignmentFlag.AlignCenter, f"{stroke.number}{arrow}{flag}")
+        painter.drawText(QRectF(x - 40, 0, 80, TOP), Qt.AlignmentFlag.AlignCenter, f"{stroke.number}{arrow}{flag}{hand}")
 
     def _look(self, angle: float) -> tuple[QColor, Qt.BrushStyle | None]:
         p = self.palette_
@@ -259,7 +270,8 @@ class Ribbon(QWidget):
 
     def _words(self, s: Stroke) -> str:
         return (
-            f"Stroke {s.number}, {s.direction}-bow on {s.string}, {clock(s.start_s)} to {clock(s.end_s)}\n"
+            f"Stroke {s.number}, {s.direction}-bow on {s.string}, {clock(s.start_s)} to {clock(s.end_s)}"
+            f"{', set by hand' if s.by_hand else ''}\n"
             f"from {show('bow_position', s.from_position)} to {show('bow_position', s.to_position)} of the bow\n"
             f"bow angle at most {show('bow_angle', s.angle_worst, s.bow_angle_sd_deg)}, "
             f"contact {show('contact_point', s.contact_point_mm, s.contact_point_sd_mm)}\n"

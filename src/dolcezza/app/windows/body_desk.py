@@ -18,7 +18,8 @@ from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.services.hold import HoldStill, hand_to_lay, look_at_stills, tell_again
-from dolcezza.services.pinning import ARM_JOINTS, PinSession
+from dolcezza.services.mending import JOINTS
+from dolcezza.services.pinning import PinSession
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import HandStill
 
@@ -41,8 +42,6 @@ class BodyDesk(QObject):
         self.jobs = JobRunner(self)
         self._role, self._path = "hold", Path()
         self._mending: tuple[HandStill, list[int]] | None = None
-        arm.joint_set.connect(self._set_joint)
-        arm.relaxed_here.connect(self._relaxed_here)
         arm.felt.connect(self._felt)
         hand.picture_wanted.connect(self._ask_picture)
         hand.answered.connect(self._answer)
@@ -80,20 +79,8 @@ class BodyDesk(QObject):
         if session is None:
             self._arm.show_by_hand([], None)
             return
-        places = [(a.t_s, {j: xy for j in ARM_JOINTS if (xy := getattr(a, j)) is not None}) for a in session.base.arm]
+        places = [(a.t_s, {j: xy for j in JOINTS if (xy := getattr(a, j)) is not None}) for a in session.base.arm]
         self._arm.show_by_hand(places, session.base.relaxed_s)
-
-    def _set_joint(self, seconds: float, joint: str, place: object) -> None:
-        session = self._session()
-        if session is not None:
-            session.set_joint(seconds, joint, place)  # type: ignore[arg-type]
-            self.show_by_hand()
-
-    def _relaxed_here(self, seconds: float) -> None:
-        session = self._session()
-        if session is not None:
-            session.toggle_relaxed(seconds)
-            self.show_by_hand()
 
     def _felt(self, test: str, answer: str) -> None:
         if self._student is not None:

@@ -28,7 +28,7 @@ from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.views.students import StudentsView
-from dolcezza.app.views.take import TakeSettings, TakeView
+from dolcezza.app.views.take import TakeView
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.take_page import TakePage
@@ -36,16 +36,15 @@ from dolcezza.app.windows.assignment_desk import AssignmentDesk
 from dolcezza.app.windows.body_desk import BodyDesk
 from dolcezza.app.windows.correct_desk import CorrectDesk
 from dolcezza.app.windows.measure_desk import MeasureDesk
+from dolcezza.app.windows.mend_desk import MendDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
+from dolcezza.app.windows.open_take import OpenTake, Screens
 from dolcezza.app.windows.practice_desk import PracticeDesk
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.windows.takes_desk import TakesDesk
-from dolcezza.app.workers.frame_feeder import Pictures
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.services.fitfile import Fit
-from dolcezza.services.pinning import PinSession
 from dolcezza.services.studio import Studio
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import StoredAnalysis
@@ -63,9 +62,6 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.studio = studio
         self.selection = Selection(self)
-        self.file: TakeFile | None = None
-        self.fit: Fit | None = None
-        self.pictures = Pictures(self)
         self.setWindowTitle("Dolcezza")
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
@@ -121,6 +117,10 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
         self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
+        self.mending = MendDesk(self.studio, self.selection, self.strokes, self.arm, self.notice, lambda: self.pins.session, self)
+        screens = Screens(self.take_view, self.pins, self.strokes, self.arm, self.assigning, self.body, self.takes)
+        self.opened = OpenTake(self.studio, self.selection, screens, self.notice, self)
+        self.pictures = self.opened.pictures
 
     def _connect(self) -> None:
         self.strip.chosen.connect(self.go_to_step)
@@ -132,7 +132,6 @@ class MainWindow(QMainWindow):
         self.takes.leaving.connect(self._on_leaving)
         self.takes.removed.connect(partial(self.go_to_step, STUDENTS))
         self.students.fault.connect(self.show_fault)
-        self.take_view.settings_changed.connect(self._change_settings)
         self.take_view.go_on.connect(partial(self.go_to_step, PINS))
         self.pins.measure.connect(self.measure)
         self.pins.undo_changed.connect(self._refresh_undo)
@@ -141,7 +140,9 @@ class MainWindow(QMainWindow):
         self.arm.measure_again.connect(self.measure)
         self.selection.moment_changed.connect(self.pictures.want)
         self.pictures.ready.connect(self._on_picture)
-        self.pictures.failed.connect(self.show_fault)
+        self.opened.opened.connect(self._on_opened)
+        self.opened.undo_changed.connect(self._refresh_undo)
+        self.mending.mended.connect(self._on_mended)
         self.assigning.judged_again.connect(self._reload_analysis)
         self.correcting.changed.connect(self._reload_analysis)
         self.correct.practise.connect(partial(self.go_to_step, PRACTISE))
@@ -162,7 +163,8 @@ class MainWindow(QMainWindow):
             "undo": self.undo,
             "redo": self.redo,
         }
-        does |= {"copy_profile": self.body.ask_profile_copy}
+        does |= {f"stroke_{what}": partial(self._mend_stroke, what) for what in ("cut", "join", "drop")}
+        does |= {"ends_go": self.strokes.let_ends_go, "copy_profile": self.body.ask_profile_copy}
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
         does |= {"lesson": self._show_lesson, "theme": self.other_theme, "keys": self._show_keys}
         self.menus = Menus(self, does)
@@ -171,7 +173,7 @@ class MainWindow(QMainWindow):
     # steps
 
     def _may_enter(self) -> list[bool]:
-        open_ = self.selection.take is not None and self.file is not None
+        open_ = self.selection.take is not None and self.opened.file is not None
         known = open_ or self.selection.student is not None
         return [True, open_, open_, open_, open_, known, open_, True, open_, known, known]
 
@@ -187,7 +189,7 @@ class MainWindow(QMainWindow):
             self.assigning.reload()
         self._reload_lesson(step)
         if step == STUDENTS:
-            self._keep_pins()
+            self.opened.keep_pins()
             self.students.reload()
         self.pages.setCurrentIndex(step)
         self.strip.set_state(step, self._may_enter())
@@ -200,6 +202,8 @@ class MainWindow(QMainWindow):
         playing = step in (TAKE, STROKES, ARM, USE, CORRECT)
         for name in ("toggle_play", "frame_on", "frame_back", "slower"):
             self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
+        for name in ("stroke_cut", "stroke_join", "stroke_drop", "ends_go"):
+            self.menus.actions[name].setEnabled(step == STROKES and self.selection.analysis is not None) if hasattr(self, "menus") else None
         self._refresh_undo()
 
     def _reload_lesson(self, step: int) -> None:
@@ -216,68 +220,17 @@ class MainWindow(QMainWindow):
     # takes
 
     def open_take(self, take_id: int) -> None:
-        """Open a take of the studio; a video that was moved is asked for."""
-        self._keep_pins()
-        try:
-            take = self.studio.store.take(take_id)
-            file = probe(take.path)
-            fit = self.studio.fit(take)
-            analysis = self.studio.analysis(take)
-        except DolcezzaError as error:
-            self.takes.missing(take_id, error)
-            return
-        self.file, self.fit = file, fit
-        self.selection.set_take(take, analysis)
-        self.take_view.show_take(file, fit, take.title, f"{take.played_on:%d %B %Y}")
-        self._open_pins()
-        self._show_analysis()
-        self.pictures.open(take.path)
-        self.pictures.want(0.0)
-        self.go_to_step(STROKES if analysis is not None else PINS if fit.pins else TAKE)
+        """Open a take of the studio."""
+        self.opened.open(take_id)
 
-    def _open_pins(self) -> None:
-        assert self.fit is not None and self.file is not None
-        session = PinSession(self.fit, self.file.size, 0.0)
-        session.undo.changed = self._refresh_undo
-        self.pins.open(session, self.file.duration_s, self.file.frame_rate)
-
-    def _show_analysis(self) -> None:
-        assert self.fit is not None and self.file is not None
-        profile = self.studio.profile_of(self.selection.take, self.fit) if self.selection.take is not None else None
-        limit = profile.angle_limit_deg if profile is not None else 4.0
-        self.strokes.show_analysis(self.selection.analysis, self.fit.spec.strings, self.file.duration_s, self.file.frame_rate, limit)
-        self.arm.show_analysis(self.selection.analysis, self.file.duration_s, self.file.frame_rate, profile)
-        self.assigning.show_take(self.fit, self.file.duration_s, self.file.frame_rate, limit)
-        self.body.show_by_hand()
+    def _on_opened(self) -> None:
+        fit = self.opened.fit
+        self.go_to_step(STROKES if self.selection.analysis is not None else PINS if fit is not None and fit.pins else TAKE)
 
     def _on_leaving(self, take_id: int) -> None:
         if self.selection.take is not None and self.selection.take.id == take_id:
-            self._forget_take()
-
-    def _forget_take(self) -> None:
-        self.jobs.cancel()
-        self.pictures.close()
-        self.file = self.fit = None
-        self.pins.session = None
-        self.selection.set_take(None, None)
-
-    def _change_settings(self, said: TakeSettings) -> None:
-        session = self.pins.session
-        if session is None:
-            return
-        other = said.instrument if said.instrument != session.base.spec.name else None
-        session.settings(instrument=other, handed=said.handed, mirrored=said.mirrored)
-
-    def _keep_pins(self) -> None:
-        """Save the pins as they are, so that closing or opening another take loses nothing."""
-        take, session = self.selection.take, self.pins.session
-        if take is None or session is None or not session.state.ready or session.result() == self.fit:
-            return
-        try:
-            self.studio.save_fit(take, session.result())
-            self.fit = session.result()
-        except DolcezzaError as error:
-            self.show_fault(error)
+            self.jobs.cancel()
+        self.opened.leave(take_id)
 
     # measuring
 
@@ -286,11 +239,11 @@ class MainWindow(QMainWindow):
         self.measuring.measure()
 
     def _on_started(self, fit: Fit) -> None:
-        self.fit = fit
+        self.opened.fit = fit
         self.go_to_step(STROKES)
 
     def _on_measured(self, stored: StoredAnalysis) -> None:
-        self._show_analysis()
+        self.opened.show_analysis()
         if stored.findings:
             self.strokes.open_finding(0)
         else:
@@ -302,21 +255,21 @@ class MainWindow(QMainWindow):
         elif self.pages.currentIndex() == STUDENTS:
             self.students.reload()
 
+    def _on_mended(self) -> None:
+        if self.pins.session is not None:
+            self.opened.fit = self.pins.session.base_with_pins()
+        self._reload_analysis()
+
     def _reload_analysis(self) -> None:
-        take = self.selection.take
-        if take is not None:
-            self.selection.set_analysis(self.studio.analysis(take))
-            moment, chosen = self.selection.moment_s, self.selection.finding
-            self._show_analysis()
-            self.selection.choose_finding(chosen)
-            self.selection.go_to(moment)
+        self.opened.reload()
+        if self.selection.take is not None:
             self._reload_lesson(self.pages.currentIndex())
         self._refresh_undo()
 
     # undo
 
     def _stack(self) -> UndoStack:
-        if self.pages.currentIndex() in (PINS, ARM) and self.pins.session is not None:
+        if self.pages.currentIndex() == PINS and self.pins.session is not None:
             return self.pins.session.undo
         return self.studio.undo
 
@@ -332,12 +285,10 @@ class MainWindow(QMainWindow):
 
     def _after_undo(self) -> None:
         step = self.pages.currentIndex()
-        if step == STROKES:
+        if step in (STROKES, ARM, USE, PLAN, CORRECT):
             self._reload_analysis()
-        elif step in (ARM, HAND):
+        if step in (ARM, HAND):
             self.body.reload()
-        elif step in (USE, PLAN, CORRECT):
-            self._reload_analysis()
         self._reload_lesson(step)
 
     def _refresh_undo(self) -> None:
@@ -373,6 +324,10 @@ class MainWindow(QMainWindow):
         self.correcting.reload()
         self.correcting.show_lesson()
 
+    def _mend_stroke(self, what: str) -> None:
+        if self.pages.currentIndex() == STROKES and self.selection.analysis is not None:
+            self.mending.mend_stroke(what, "")
+
     def _show_keys(self) -> None:
         ShortcutsSheet(self).exec()
 
@@ -392,8 +347,9 @@ class MainWindow(QMainWindow):
         self.strip.update()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        self._keep_pins()
+        self.opened.keep_pins()
         self.measuring.wait()
+        self.mending.wait()
         self.body.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()

@@ -21,7 +21,18 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("quit", "Quit", "Ctrl+Q"),
         ),
     ),
-    ("&Edit", (("undo", "Undo", "Ctrl+Z"), ("redo", "Redo", "Ctrl+Shift+Z, Ctrl+Y"))),
+    (
+        "&Edit",
+        (
+            ("undo", "Undo", "Ctrl+Z"),
+            ("redo", "Redo", "Ctrl+Shift+Z, Ctrl+Y"),
+            None,
+            ("stroke_cut", "Cut the stroke here", "C"),
+            ("stroke_join", "Join at the nearest turn", "J"),
+            ("stroke_drop", "Strike the stroke out", "Del"),
+            ("ends_go", "Leave the bow here to the program", "Backspace"),
+        ),
+    ),
     (
         "&View",
         (

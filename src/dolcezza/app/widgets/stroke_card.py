@@ -1,0 +1,83 @@
+"""One stroke: its figures, and what the teacher may do to it: cut it here, join it with the next, strike it out, say its string."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.widgets.parts import choice, label
+from dolcezza.core.base.units import show
+from dolcezza.core.strokes.figures import Stroke
+
+DO = (
+    ("cut", "Cut here", "C: two strokes from this moment on"),
+    ("join", "Join", "J: one stroke with its neighbour at the nearest turn"),
+    ("drop", "Strike out", "Delete: this is no stroke"),
+)
+BY_HAND = {"cut": "cut by hand", "joined": "joined by hand", "string": "string said by hand"}
+
+
+class StrokeCard(QFrame):
+    """Emits ``mended(what, string)``; what is cut, join, drop or string."""
+
+    mended = Signal(str, str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("card")
+        self._stroke: Stroke | None = None
+        box = QVBoxLayout(self)
+        box.setContentsMargins(13, 8, 13, 9)
+        box.setSpacing(3)
+        self.head = label("", "heading")
+        self.words = label("")
+        box.addWidget(self.head)
+        box.addWidget(self.words)
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.buttons: dict[str, QPushButton] = {}
+        for what, words, tip in DO:
+            button = QPushButton(words)
+            button.setObjectName("chip")
+            button.setToolTip(tip)
+            button.clicked.connect(lambda _checked=False, w=what: self.mended.emit(w, ""))
+            self.buttons[what] = button
+            row.addWidget(button)
+        self.string = choice("String of this stroke", [])
+        self.string.setToolTip("Say which string it is: the stroke is measured again on it")
+        self.string.activated.connect(self._say_string)
+        row.addWidget(self.string)
+        row.addStretch(1)
+        box.addLayout(row)
+
+    def set_strings(self, strings: str) -> None:
+        """Names of the instrument's strings."""
+        self.string.clear()
+        self.string.addItems(list(strings))
+
+    def show_stroke(self, stroke: Stroke | None) -> None:
+        """Show a stroke, or that the moment lies between strokes."""
+        self._stroke = stroke
+        for what, button in self.buttons.items():
+            button.setEnabled(stroke is not None or what == "join")
+        self.string.setEnabled(stroke is not None)
+        if stroke is None:
+            self.head.setText("Between strokes")
+            self.words.setText("Click the ribbon, or press N, to go to a stroke.")
+            return
+        hand = f"  ·  ✎ {BY_HAND[stroke.by_hand]}" if stroke.by_hand in BY_HAND else ""
+        self.head.setText(f"Stroke {stroke.number}: {stroke.direction}-bow on {stroke.string}{hand}")
+        self.string.setCurrentText(stroke.string)
+        thirds = "  ·  ".join(f"{name} {show('bow_angle', stroke.third(name))}" for name in ("frog", "middle", "tip"))
+        self.words.setText(
+            f"Bow angle {show('bow_angle', stroke.bow_angle_deg, stroke.bow_angle_sd_deg)}  ({thirds})\n"
+            f"Contact {show('contact_point', stroke.contact_point_mm, stroke.contact_point_sd_mm)} from the bridge\n"
+            f"{show('share', stroke.share_used)} of the bow in {stroke.seconds:.2f} s, "
+            f"{show('bow_speed', stroke.mean_speed_cm_s).lstrip('+')}"
+            + (f"\nElbow level {show('elbow_level', stroke.elbow_level_deg)}" if np.isfinite(stroke.elbow_level_deg) else "")
+        )
+
+    def _say_string(self, _place: int) -> None:
+        if self._stroke is not None and self.string.currentText() != self._stroke.string:
+            self.mended.emit("string", self.string.currentText())

@@ -1,0 +1,131 @@
+"""What the teacher sets by hand on a measured take, taken in at once: ends of the bow, joints, strokes, the moment at ease."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QObject, QPointF, Signal
+from PySide6.QtWidgets import QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.views.arm import ArmView
+from dolcezza.app.views.strokes import StrokesView
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.core.base.errors import DolcezzaError, StudioError
+from dolcezza.services import mending
+from dolcezza.services.assignment import NOTHING
+from dolcezza.services.fitfile import Fit
+from dolcezza.services.mending import Mend, Mended
+from dolcezza.services.pinning import PinSession
+from dolcezza.services.studio import Studio
+from dolcezza.storage.records import StoredAnalysis, Take
+
+NEAR_S = 0.25
+
+
+class MendDesk(QObject):
+    """One mend after another in the background, in the order they were made. Emits ``mended()`` when another state counts."""
+
+    mended = Signal()
+
+    def __init__(
+        self, studio: Studio, selection: Selection, strokes: StrokesView, arm: ArmView, notice: NoticeStrip,
+        session: Callable[[], PinSession | None], parent: QWidget,
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._studio, self._selection, self._strokes, self._notice = studio, selection, strokes, notice
+        self._session = session
+        self._waiting: list[Callable[[Fit], Mend]] = []
+        self._under_way: tuple[Take, StoredAnalysis, Fit, Mend] | None = None
+        self.jobs = JobRunner(self)
+        self.jobs.done.connect(self._on_done)
+        self.jobs.failed.connect(self._on_failed)
+        self.jobs.cancelled.connect(self._on_cancelled)
+        studio.mending.changed = self._on_changed
+        strokes.end_set.connect(self._end_set)
+        strokes.let_go.connect(self._let_bow_go)
+        strokes.stroke_mended.connect(self.mend_stroke)
+        arm.joints_set.connect(self._joints_set)
+        arm.relaxed_here.connect(self._relaxed_here)
+
+    def _end_set(self, seconds: float, end: str, place: QPointF) -> None:
+        self._mend(lambda fit: mending.bow_end(fit, seconds, end, (place.x(), place.y())))
+
+    def _let_bow_go(self, seconds: float) -> None:
+        self._mend(lambda fit: mending.let_bow_go(fit, seconds))
+
+    def mend_stroke(self, what: str, string: str) -> None:
+        """Cut, join or drop the stroke at the moment shown, or say its string."""
+        self._mend(partial(mending.stroke, t_s=self._selection.moment_s, what=what, string=string))
+
+    def _joints_set(self, seconds: float, places: dict[str, tuple[float, float] | None]) -> None:
+        self._mend(lambda fit: mending.joint(fit, seconds, places))
+
+    def _relaxed_here(self, seconds: float) -> None:
+        def ease(fit: Fit) -> Mend:
+            here = fit.relaxed_s is not None and abs(fit.relaxed_s - seconds) <= NEAR_S
+            return mending.at_ease(fit, None if here else float(seconds))
+
+        self._mend(ease)
+
+    def _mend(self, make: Callable[[Fit], Mend]) -> None:
+        self._waiting.append(make)
+        if not self.jobs.running:
+            self._next()
+
+    def _next(self) -> None:
+        take, stored, session = self._selection.take, self._selection.analysis, self._session()
+        if not self._waiting or take is None or session is None:
+            self._waiting.clear()
+            return
+        fit = session.base_with_pins()
+        mend = self._waiting.pop(0)(fit)
+        if stored is None:
+            self._studio.mending.keep_fit(take.id, fit, mend.fit, mend.words)
+            return
+        text = self._studio.store.assignments.of(take.id)
+        self._under_way = (take, stored, fit, mend)
+        self.jobs.start(partial(
+            mending.measured_nearby, mend, take, stored, profile=self._studio.profile_of(take, fit), exercise=self._studio.asked(take),
+            recognise=text != NOTHING,
+        ))  # fmt: skip
+
+    def _on_done(self, found: Mended) -> None:
+        under_way, self._under_way = self._under_way, None
+        if under_way is not None:
+            take, stored, fit, _ = under_way
+            try:
+                self._studio.mending.keep(take, stored, fit, found)
+                self._notice.say(f"{found.mend.words.capitalize()}. Ctrl+Z takes it back.", calm=True)
+            except DolcezzaError as error:
+                self._notice.say(str(error))
+        self._next()
+
+    def _on_failed(self, error: DolcezzaError) -> None:
+        under_way, self._under_way = self._under_way, None
+        if under_way is not None and isinstance(error, StudioError):
+            # too little was kept: what was set stays, and counts at the next measuring
+            take, _, fit, mend = under_way
+            self._studio.mending.keep_fit(take.id, fit, mend.fit, mend.words)
+        self._notice.say(str(error))
+        self._next()
+
+    def _on_cancelled(self) -> None:
+        self._under_way = None
+        self._waiting.clear()
+
+    def _on_changed(self, take_id: int, fit: Fit) -> None:
+        """Another state of a take counts (mended, or taken back): the pins' session and the screens follow."""
+        take, session = self._selection.take, self._session()
+        if take is None or take.id != take_id:
+            return
+        if session is not None:
+            session.adopt(fit)
+        self.mended.emit()
+
+    def wait(self) -> None:
+        """Stop (the window closes)."""
+        self._waiting.clear()
+        self.jobs.wait()

@@ -1,0 +1,140 @@
+"""The take that is open: its file, its pins, what was measured of it, brought to every screen that shows it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QObject, Signal
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.views.arm import ArmView
+from dolcezza.app.views.pins import PinsView
+from dolcezza.app.views.strokes import StrokesView
+from dolcezza.app.views.take import TakeSettings, TakeView
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.windows.assignment_desk import AssignmentDesk
+from dolcezza.app.windows.body_desk import BodyDesk
+from dolcezza.app.windows.takes_desk import TakesDesk
+from dolcezza.app.workers.frame_feeder import Pictures
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.media.probe import TakeFile, probe
+from dolcezza.services.fitfile import Fit
+from dolcezza.services.pinning import PinSession
+from dolcezza.services.studio import Studio
+
+
+@dataclass(frozen=True)
+class Screens:
+    """The screens and desks that show the open take."""
+
+    take: TakeView
+    pins: PinsView
+    strokes: StrokesView
+    arm: ArmView
+    assigning: AssignmentDesk
+    body: BodyDesk
+    takes: TakesDesk
+
+
+class OpenTake(QObject):
+    """Emits ``opened()`` with a take open and its pictures coming, ``shown()`` when its measurement was shown anew, and
+    ``undo_changed()`` of its pins."""
+
+    opened = Signal()
+    undo_changed = Signal()
+
+    def __init__(self, studio: Studio, selection: Selection, screens: Screens, notice: NoticeStrip, parent: QObject) -> None:
+        super().__init__(parent)
+        self._studio, self._selection, self._screens, self._notice = studio, selection, screens, notice
+        self.file: TakeFile | None = None
+        self.fit: Fit | None = None
+        self.pictures = Pictures(self)
+        self.pictures.failed.connect(self._say)
+        screens.take.settings_changed.connect(self._change_settings)
+
+    def _say(self, error: DolcezzaError) -> None:
+        self._notice.say(str(error))
+
+    @property
+    def session(self) -> PinSession | None:
+        """The pins of the open take, as they are being set."""
+        return self._screens.pins.session
+
+    def open(self, take_id: int) -> None:
+        """Open a take of the studio; a video that was moved is asked for."""
+        self.keep_pins()
+        try:
+            take = self._studio.store.take(take_id)
+            file = probe(take.path)
+            fit = self._studio.fit(take)
+            analysis = self._studio.analysis(take)
+        except DolcezzaError as error:
+            self._screens.takes.missing(take_id, error)
+            return
+        self.file, self.fit = file, fit
+        self._selection.set_take(take, analysis)
+        self._screens.take.show_take(file, fit, take.title, f"{take.played_on:%d %B %Y}")
+        session = PinSession(fit, file.size, 0.0)
+        session.undo.changed = self.undo_changed.emit
+        self._screens.pins.open(session, file.duration_s, file.frame_rate)
+        self.show_analysis()
+        self.pictures.open(take.path)
+        self.pictures.want(0.0)
+        self.opened.emit()
+
+    def show_analysis(self) -> None:
+        """Bring what was measured to the screens."""
+        if self.fit is None or self.file is None:
+            return
+        take, analysis = self._selection.take, self._selection.analysis
+        profile = self._studio.profile_of(take, self.fit) if take is not None else None
+        limit = profile.angle_limit_deg if profile is not None else 4.0
+        length_s, rate_hz, see = self.file.duration_s, self.file.frame_rate, self._screens
+        see.strokes.show_analysis(analysis, self.fit.spec.strings, length_s, rate_hz, limit)
+        see.arm.show_analysis(analysis, length_s, rate_hz, profile)
+        see.assigning.show_take(self.fit, length_s, rate_hz, limit)
+        self.show_by_hand()
+
+    def show_by_hand(self) -> None:
+        """Mark what was set by hand."""
+        session = self.session
+        places = session.base.by_hand if session is not None else ()
+        self._screens.strokes.show_by_hand([(p.t_s, {e for e in ("frog", "head") if getattr(p, e) is not None}) for p in places])
+        self._screens.body.show_by_hand()
+
+    def reload(self) -> None:
+        """The measurement of the open take has changed: show it anew, the same moment and finding chosen."""
+        take = self._selection.take
+        if take is None:
+            return
+        self._selection.set_analysis(self._studio.analysis(take))
+        moment, chosen = self._selection.moment_s, self._selection.finding
+        self.show_analysis()
+        self._selection.choose_finding(chosen)
+        self._selection.go_to(moment)
+
+    def leave(self, take_id: int) -> None:
+        """A take goes: forget it if it is the open one."""
+        if self._selection.take is not None and self._selection.take.id == take_id:
+            self.pictures.close()
+            self.file = self.fit = None
+            self._screens.pins.session = None
+            self._selection.set_take(None, None)
+
+    def _change_settings(self, said: TakeSettings) -> None:
+        session = self.session
+        if session is None:
+            return
+        other = said.instrument if said.instrument != session.base.spec.name else None
+        session.settings(instrument=other, handed=said.handed, mirrored=said.mirrored)
+
+    def keep_pins(self) -> None:
+        """Save the pins as they are, so that closing or opening another take loses nothing."""
+        take, session = self._selection.take, self.session
+        if take is None or session is None or not session.state.ready or session.result() == self.fit:
+            return
+        try:
+            self._studio.save_fit(take, session.result())
+            self.fit = session.result()
+        except DolcezzaError as error:
+            self._say(error)

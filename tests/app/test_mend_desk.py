@@ -1,0 +1,113 @@
+"""Mending in the real window: the bow's ends by mouse and by keys, strokes by keys, strings, undo, marks."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPointF, Qt
+
+from dolcezza.app.windows.main_window import ARM, STROKES
+from dolcezza.services.mending import BENCH_FILE
+
+
+@pytest.fixture
+def paused(opened, qtbot):
+    """The measured take on the strokes page at two seconds, its picture shown."""
+    opened.activateWindow()
+    opened.selection.go_to(2.0)
+    qtbot.waitUntil(lambda: abs(opened.strokes._shown_s - 2.0) < 0.02, timeout=5000)
+    return opened
+
+
+def drag(qtbot, canvas, start: QPointF, by: QPointF) -> None:
+    to_screen = canvas.to_screen()
+    a, b = (to_screen.map(p).toPoint() for p in (start, start + by))
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=a)
+    qtbot.mouseMove(canvas, b)
+    canvas.dragged.emit(canvas.to_picture(QPointF(b)))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=b)
+
+
+def test_the_head_is_dragged_measured_again_marked_and_taken_back(paused, qtbot):
+    view = paused.strokes
+    start = view._ends()["head"]
+    with qtbot.waitSignal(paused.mending.mended, timeout=30_000):
+        drag(qtbot, view.canvas, start, QPointF(18, 6))
+    assert "Ctrl+Z" in paused.notice.words.text()
+    assert view._set_here() == {"head"} and view.ribbon._by_hand == [pytest.approx(2.0, abs=0.02)]
+    assert paused.pins.session.base.by_hand[0].head == pytest.approx((start.x() + 18, start.y() + 6), abs=2.0)
+    moved = view._ends()["head"]
+    assert abs(moved.x() - start.x()) + abs(moved.y() - start.y()) > 2.0
+    assert paused.selection.moment_s == pytest.approx(2.0)
+    assert paused.menus.actions["undo"].text() == "Undo: head of the bow set"
+    qtbot.keyClick(paused, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert view._ends()["head"] == start and view._set_here() == set()
+
+
+def test_an_end_is_moved_by_keys_alone_and_left_to_the_program_again(paused, qtbot):
+    view = paused.strokes
+    view.canvas.setFocus()
+    start = view._ends()["frog"]
+    qtbot.keyClick(view.canvas, Qt.Key.Key_BracketLeft)
+    assert view.handles.held == "frog"
+    for _ in range(2):
+        qtbot.keyClick(view.canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert paused.selection.moment_s == 2.0, "the arrows move the end, not the picture"
+    with qtbot.waitSignal(paused.mending.mended, timeout=30_000):
+        qtbot.keyClick(view.canvas, Qt.Key.Key_Return)
+    assert paused.pins.session.base.by_hand[0].frog == pytest.approx((start.x() - 20, start.y()), abs=0.1)
+    qtbot.keyClick(view.canvas, Qt.Key.Key_BracketRight)
+    qtbot.keyClick(view.canvas, Qt.Key.Key_Up)
+    qtbot.keyClick(view.canvas, Qt.Key.Key_Escape)
+    assert view.handles.held is None and paused.pins.session.base.by_hand[0].head is None
+    with qtbot.waitSignal(paused.mending.mended, timeout=30_000):
+        qtbot.keyClick(paused, Qt.Key.Key_Backspace)
+    assert paused.pins.session.base.by_hand == ()
+
+
+def test_no_handles_while_it_plays_or_the_bow_is_not_drawn(paused, qtbot):
+    view = paused.strokes
+    assert set(view._ends()) == {"frog", "head"}
+    view.layer_buttons["lines"].setChecked(False)
+    assert view._ends() == {}
+    view.layer_buttons["lines"].setChecked(True)
+    view.transport.toggle()
+    assert view._ends() == {}
+    view.transport.pause()
+
+
+def test_strokes_are_cut_joined_and_struck_out_by_keys(paused, qtbot):
+    strokes = len(paused.selection.analysis.strokes)
+    for key, count, words in (
+        (Qt.Key.Key_C, strokes + 1, "cut"),
+        (Qt.Key.Key_J, strokes, "joined"),
+        (Qt.Key.Key_Delete, strokes - 1, "out"),
+    ):
+        with qtbot.waitSignal(paused.mending.mended, timeout=20_000):
+            qtbot.keyClick(paused, key)
+        assert len(paused.selection.analysis.strokes) == count
+        assert words in paused.notice.words.text()
+    assert "Between strokes" in paused.strokes.stroke_card.head.text()
+    for _ in range(3):
+        qtbot.keyClick(paused, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert len(paused.selection.analysis.strokes) == strokes
+    paused.go_to_step(ARM)
+    assert not paused.menus.actions["stroke_cut"].isEnabled(), "only where strokes are shown"
+
+
+def test_a_string_is_said_and_marked(paused, qtbot):
+    card = paused.strokes.stroke_card
+    was = paused.selection.stroke.string
+    other = "A" if was != "A" else "D"
+    card.string.setCurrentText(other)
+    with qtbot.waitSignal(paused.mending.mended, timeout=20_000):
+        card.string.activated.emit(card.string.currentIndex())
+    assert f"on {other}" in card.head.text() and "string said by hand" in card.head.text()
+    assert paused.pages.currentIndex() == STROKES
+
+
+def test_what_cannot_be_mended_is_kept_for_the_next_measuring(paused, qtbot):
+    (paused.selection.analysis.folder / BENCH_FILE).unlink()
+    with qtbot.waitSignal(paused.mending.mended, timeout=20_000):
+        paused.mending.mend_stroke("cut", "")
+    assert "Measure it again" in paused.notice.words.text()
+    assert len(paused.studio.fit(paused.selection.take).strokes) == 1
