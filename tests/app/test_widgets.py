@@ -292,7 +292,7 @@ def test_a_cancelled_job_stops_at_its_next_step(qtbot):
 def test_the_feeder_answers_the_last_wish(qtbot):
     feeder, seen = FrameFeeder(demo_video("demo-a1")), []
     feeder.ready.connect(lambda t, image: seen.append((t, image)))
-    feeder.start()
+    feeder.begin()
     for k in range(30):
         feeder.request(k / 30)
     qtbot.waitUntil(lambda: bool(seen) and abs(seen[-1][0] - 29 / 30) < 0.02, timeout=8000)
@@ -301,7 +301,7 @@ def test_the_feeder_answers_the_last_wish(qtbot):
     feeder.finish()
     gone, faults = FrameFeeder(demo_video("no-such-take")), []
     gone.failed.connect(faults.append)
-    gone.start()
+    gone.begin()
     qtbot.waitUntil(lambda: bool(faults), timeout=3000)
     assert "no longer where it was" in str(faults[0])
     gone.finish()

@@ -58,6 +58,10 @@ class Selection(QObject):
             return None
         return next((s for s in self.analysis.strokes if s.start_s <= seconds < s.end_s), None)
 
+    def stroke_span(self) -> tuple[float, float] | None:
+        """Start and end (s) of the stroke shown, None between strokes."""
+        return None if self.stroke is None else (self.stroke.start_s, self.stroke.end_s)
+
     def step_stroke(self, by: int) -> None:
         """Go to the beginning of the next (+1) or previous (-1) stroke."""
         if self.analysis is None or not self.analysis.strokes:

@@ -62,28 +62,36 @@ class StrokesView(QWidget):
         self.handles.finished.connect(self._end_moved)
         self.canvas.setAccessibleDescription("[ and ] take hold of the frog and the head, arrows move it, Enter sets it, Escape leaves it")
         left.addWidget(self.canvas, 1)
-        left.addLayout(self._make_controls())
+        left.addWidget(self._make_controls())
         across.addLayout(left, 1)
         across.addWidget(self._make_side())
         down.addLayout(across, 1)
         self.ribbon = Ribbon()
         self.key = RibbonKey()
         down.addWidget(self.ribbon)
-        down.addWidget(self.key)
+        below = QHBoxLayout()
+        below.addWidget(self.key, 1)
+        below.addLayout(self._make_layers())
+        down.addLayout(below)
         self.ribbon.moment.connect(self._go_paused)
         selection.moment_changed.connect(self._on_moment)
         selection.stroke_changed.connect(self.stroke_card.show_stroke)
         selection.finding_changed.connect(self._mark_finding)
 
-    def _make_controls(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _make_controls(self) -> Transport:
         self.transport = Transport()
         self.transport.moment.connect(self._selection.go_to)
         self.transport.stroke_step.connect(self._selection.step_stroke)
-        row.addWidget(self.transport, 1)
+        self.transport.span = self._selection.stroke_span
+        return self.transport
+
+    def _make_layers(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(5)
         self.layer_buttons: dict[str, QToolButton] = {}
         for name, words, key in LAYERS:
             button = QToolButton()
+            button.setObjectName("chip")
             button.setText(words)
             button.setCheckable(True)
             button.setChecked(True)
@@ -150,6 +158,7 @@ class StrokesView(QWidget):
         flagged = {n for f in analysis.findings if f.verdict != "dismissed" for n in f.finding.strokes}
         self.ribbon.set_take(analysis.series, analysis.strokes, strings, limit, flagged)
         self.key.limit = limit
+        self.key.by_hand = any(s.by_hand for s in analysis.strokes)
         self.key.update()
         count = len([f for f in analysis.findings if f.verdict != "dismissed"])
         self.head.setText("Nothing to remark on" if not count else "1 thing to look at" if count == 1 else f"{count} things to look at")

@@ -18,12 +18,12 @@ class RibbonKey(QWidget):
         super().__init__(parent)
         self.palette_: Palette = LIGHT
         self.limit = 4.0
-        self.asked = False
+        self.asked = self.by_hand = False
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Key of the ribbon")
 
     def sizeHint(self) -> QSize:
-        return QSize(640, 22)
+        return QSize(560, 22)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         p = self.palette_
@@ -38,7 +38,8 @@ class RibbonKey(QWidget):
             (p.to_scroll, Qt.BrushStyle.BDiagPattern, "tip towards the scroll (+)"),
             (p.to_player, Qt.BrushStyle.FDiagPattern, "tip towards the player (−)"),
             (None, None, "thicker = faster"),
-            (None, None, "⚑ = in a finding"),
+            (None, None, "⚑ finding"),
+            *(((None, None, "✎ by hand"),) if self.by_hand else ()),
             *(((p.raised, None, "as asked"),) if self.asked else ()),
         ):
             if colour is not None:

@@ -72,10 +72,10 @@ class StrokeCard(QFrame):
         thirds = "  ·  ".join(f"{name} {show('bow_angle', stroke.third(name))}" for name in ("frog", "middle", "tip"))
         self.words.setText(
             f"Bow angle {show('bow_angle', stroke.bow_angle_deg, stroke.bow_angle_sd_deg)}  ({thirds})\n"
-            f"Contact {show('contact_point', stroke.contact_point_mm, stroke.contact_point_sd_mm)} from the bridge\n"
-            f"{show('share', stroke.share_used)} of the bow in {stroke.seconds:.2f} s, "
+            f"Contact {show('contact_point', stroke.contact_point_mm, stroke.contact_point_sd_mm)} from the bridge"
+            + (f", elbow level {show('elbow_level', stroke.elbow_level_deg)}" if np.isfinite(stroke.elbow_level_deg) else "")
+            + f"\n{show('share', stroke.share_used)} of the bow in {stroke.seconds:.2f} s, "
             f"{show('bow_speed', stroke.mean_speed_cm_s).lstrip('+')}"
-            + (f"\nElbow level {show('elbow_level', stroke.elbow_level_deg)}" if np.isfinite(stroke.elbow_level_deg) else "")
         )
 
     def _say_string(self, _place: int) -> None:

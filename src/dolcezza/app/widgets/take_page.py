@@ -44,6 +44,7 @@ class TakePage(QWidget):
         self.transport = Transport()
         self.transport.moment.connect(selection.go_to)
         self.transport.stroke_step.connect(selection.step_stroke)
+        self.transport.span = selection.stroke_span
         across.addLayout(self.left, 1)
         side = QFrame()
         side.setFixedWidth(SIDE_PX)

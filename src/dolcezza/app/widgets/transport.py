@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 
 from PySide6.QtCore import QSignalBlocker, Qt, QTimer, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButton, QWidget
@@ -14,11 +15,18 @@ from dolcezza.core.base.units import clock
 SPEEDS = ((1.0, "full speed"), (0.5, "half"), (0.25, "quarter"), (0.125, "eighth"))
 
 
+Span = tuple[float, float]
+
+
 class Transport(QWidget):
-    """Emits ``moment(seconds)`` when another moment is to be shown and ``stroke_step(+1 or -1)``."""
+    """Emits ``moment(seconds)`` when another moment is to be shown and ``stroke_step(+1 or -1)``; ``started(seconds, tempo)`` whenever it
+    runs from somewhere, ``paused()``, and ``quiet_wanted(bool)``. ``span`` gives the stretch (s) that is repeated while looping."""
 
     moment = Signal(float)
     stroke_step = Signal(int)
+    started = Signal(float, float)
+    paused = Signal()
+    quiet_wanted = Signal(bool)
 
     def __init__(self, parent: QWidget | None = None, *, strokes: bool = True) -> None:
         super().__init__(parent)
@@ -27,6 +35,8 @@ class Transport(QWidget):
         self._timer.setInterval(15)
         self._timer.timeout.connect(self._tick)
         self._started = (0.0, 0.0)
+        self.span: Callable[[], Span | None] = lambda: None
+        self._looped: Span | None = None
         self._palette: Palette = LIGHT
         row = QHBoxLayout(self)
         row.setContentsMargins(2, 0, 2, 0)
@@ -37,6 +47,13 @@ class Transport(QWidget):
         self.play = self._button("play", "Play or pause (Space)")
         self.on = self._button("frame_on", "One frame on (Right)")
         self.stroke_on = self._button("stroke_on", "Next stroke (N)") if strokes else None
+        self.loop = self._button("loop", "Repeat this stroke (R)") if strokes else None
+        if self.loop is not None:
+            self.loop.setCheckable(True)
+            self.loop.toggled.connect(self._on_loop)
+        self.quiet = self._button("sound", "Sound on or off (M)")
+        self.quiet.setCheckable(True)
+        self.quiet.toggled.connect(self.quiet_wanted)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Moment of the take")
         self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -53,8 +70,10 @@ class Transport(QWidget):
             self.play,
             self.on,
             self.stroke_on,
+            self.loop,
             self.slider,
             self.clock,
+            self.quiet,
             self.speed,
         ):
             if widget is not None:
@@ -112,7 +131,10 @@ class Transport(QWidget):
         if self.playing:
             self.pause()
         else:
-            if self._seconds >= self._length - 1.5 * self._gap:
+            self._looped = self.span() if self.loop is not None and self.loop.isChecked() else None
+            if self._looped is not None:
+                self._go(self._looped[0])
+            elif self._seconds >= self._length - 1.5 * self._gap:
                 self._go(0.0)
             self._timer.start()
             self._restart()
@@ -120,8 +142,26 @@ class Transport(QWidget):
 
     def pause(self) -> None:
         """Stop running."""
-        self._timer.stop()
+        if self.playing:
+            self._timer.stop()
+            self.paused.emit()
         self._dress_play("play")
+
+    def _on_loop(self, on: bool) -> None:
+        if self.playing:
+            self._looped = self.span() if on else None
+
+    def sound_again(self) -> None:
+        """Tell once more from where it runs."""
+        self._restart()
+
+    def show_quiet(self, quiet: bool) -> None:
+        """Show whether the sound is off."""
+        with QSignalBlocker(self.quiet):
+            self.quiet.setChecked(quiet)
+        name = "quiet" if quiet else "sound"
+        self.quiet.setIcon(icon(name, self._palette.ink))
+        self.quiet.setProperty("icon_name", name)
 
     def _dress_play(self, name: str) -> None:
         self.play.setIcon(icon(name, self._palette.ink))
@@ -155,10 +195,16 @@ class Transport(QWidget):
 
     def _restart(self) -> None:
         self._started = (time.monotonic(), self._seconds)
+        if self.playing:
+            self.started.emit(self._seconds, self.rate)
 
     def _tick(self) -> None:
         begun, origin = self._started
         seconds = origin + (time.monotonic() - begun) * self.rate
+        if self._looped is not None and seconds >= self._looped[1]:
+            self._go(self._looped[0])
+            self._restart()
+            return
         if seconds >= self._length - self._gap:
             self.pause()
             seconds = self._length - self._gap

@@ -39,6 +39,7 @@ from dolcezza.app.windows.measure_desk import MeasureDesk
 from dolcezza.app.windows.mend_desk import MendDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.open_take import OpenTake, Screens
+from dolcezza.app.windows.playing import Playing
 from dolcezza.app.windows.practice_desk import PracticeDesk
 from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
@@ -70,6 +71,7 @@ class MainWindow(QMainWindow):
             TAKE: self.take_view.transport, PINS: self.pins.transport, ARM: self.arm.transport, USE: self.use.transport,
             CORRECT: self.correct.transport,
         }  # fmt: skip
+        self.playing = Playing([v.transport for v in self._playing_views()], self)
         self.review = ReviewKeys(self.pages, self.strokes, transports, self.selection)
         self._connect()
         self._make_menus()
@@ -200,7 +202,7 @@ class MainWindow(QMainWindow):
         if step == PINS:
             self.pins.canvas.setFocus()
         playing = step in (TAKE, STROKES, ARM, USE, CORRECT)
-        for name in ("toggle_play", "frame_on", "frame_back", "slower"):
+        for name in ("toggle_play", "frame_on", "frame_back", "slower", "repeat", "mute"):
             self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
         for name in ("stroke_cut", "stroke_join", "stroke_drop", "ends_go"):
             self.menus.actions[name].setEnabled(step == STROKES and self.selection.analysis is not None) if hasattr(self, "menus") else None
@@ -225,11 +227,14 @@ class MainWindow(QMainWindow):
 
     def _on_opened(self) -> None:
         fit = self.opened.fit
+        if self.selection.take is not None:
+            self.playing.open(self.selection.take.path)
         self.go_to_step(STROKES if self.selection.analysis is not None else PINS if fit is not None and fit.pins else TAKE)
 
     def _on_leaving(self, take_id: int) -> None:
         if self.selection.take is not None and self.selection.take.id == take_id:
             self.jobs.cancel()
+            self.playing.close()
         self.opened.leave(take_id)
 
     # measuring
@@ -353,6 +358,7 @@ class MainWindow(QMainWindow):
         self.body.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()
+        self.playing.close()
         self.studio.close()
         event.setAccepted(True)
         super().closeEvent(event)

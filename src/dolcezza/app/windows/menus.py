@@ -56,6 +56,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
 )
 REVIEW_KEYS: dict[str, str] = {
     "toggle_play": "Space", "frame_on": "Right", "frame_back": "Left", "next_stroke": "N", "previous_stroke": "P", "slower": "S",
+    "repeat": "R", "mute": "M",
     "next_finding": "Shift+N", "previous_finding": "Shift+P", "accept": "A", "dismiss": "D", "layer_lines": "1",
     "layer_angle": "2", "layer_contact": "3",
 }  # fmt: skip

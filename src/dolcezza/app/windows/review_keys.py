@@ -43,6 +43,16 @@ class ReviewKeys:
         if (transport := self._transport()) is not None:
             transport.slower()
 
+    def repeat(self) -> None:
+        """Repeat the stroke, or go on."""
+        if (transport := self._transport()) is not None and transport.loop is not None:
+            transport.loop.toggle()
+
+    def mute(self) -> None:
+        """Sound on or off."""
+        if (transport := self._transport()) is not None:
+            transport.quiet.toggle()
+
     def next_stroke(self) -> None:
         """To the next stroke."""
         self._step_stroke(1)

@@ -10,6 +10,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     ("Left, Right", "one frame back, on"),
     ("P, N", "previous, next stroke"),
     ("S", "slower: full, half, quarter, eighth speed"),
+    ("R, M", "repeat the stroke; sound on or off"),
     ("Shift+N, Shift+P", "next, previous finding"),
     ("A, D", "accept, dismiss the chosen finding"),
     ("1, 2, 3", "bow and bridge, angle, contact: show or hide"),

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import deque
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -81,10 +82,11 @@ def _upright(image: Array, rotation: int, flip: bool, scale: float = 1.0) -> Arr
 
 
 def read_frames(
-    path: Path, *, grey: bool = True, flip: bool = False, start_s: float = 0.0, colour: bool = False, scale: float = 1.0
-) -> Iterator[Frame]:
+    path: Path, *, grey: bool = True, flip: bool = False, start_s: float = 0.0, colour: bool = False, scale: float = 1.0,
+    every_s: float = 0.0,
+) -> Iterator[Frame]:  # fmt: skip
     """Yield the frames of a take in order, upright, mirrored left-right if ``flip``; with the colour channels if ``colour``;
-    made smaller by ``scale``.
+    made smaller by ``scale``; at least ``every_s`` apart.
 
     A file that breaks off yields what can be read and then ends. Raises MediaError when nothing can be read.
     """
@@ -96,9 +98,13 @@ def read_frames(
         first = float((stream.start_time or 0) * base)
         if start_s > 0:
             container.seek(int((start_s + first) / base), stream=stream, backward=True)
-        index = 0
+        index, due = 0, -1.0
         for frame in _decoded(container, stream):
             t = frame.time - first if frame.time is not None else index / info.frame_rate
+            if t < due - 1e-6:
+                index += 1
+                continue
+            due = t + every_s if every_s else due
             image = _luma(frame) if grey else frame.to_ndarray(format="rgb24")
             hue = _chroma(frame) if colour else None
             turned = [None if p is None else _upright(p, info.rotation, flip, scale) for p in (image, hue)]
@@ -122,8 +128,19 @@ def _decoded(container: InputContainer, stream: VideoStream) -> Iterator[VideoFr
             continue
 
 
+NEAR_S = 0.25
+"""So far ahead the next frames are decoded at once."""
+BACK_BYTES = 90_000_000
+"""Decoded pictures that are kept for stepping back."""
+
+
+class GaveUp(Exception):
+    """A picture was no longer wanted."""
+
+
 class FrameStore:
-    """Pictures at given times for showing: keeps the file open and seeks. Not shared between threads."""
+    """Pictures at given times for showing: keeps the file open and seeks, and the last pictures for stepping back. Not shared between
+    threads."""
 
     def __init__(self, path: Path, *, grey: bool = False, flip: bool = False, scale: float = 1.0) -> None:
         self.info: TakeFile = probe(path)
@@ -136,6 +153,8 @@ class FrameStore:
         self._decoder: Iterator[VideoFrame] | None = None
         self._last: VideoFrame | None = None
         self._ahead: VideoFrame | None = None
+        size = max(1, int(1.5 * self.info.width * self.info.height))
+        self._behind: deque[VideoFrame] = deque(maxlen=max(4, min(90, BACK_BYTES // size)))
 
     def close(self) -> None:
         """Let go of the file."""
@@ -144,13 +163,33 @@ class FrameStore:
     def _time(self, frame: VideoFrame) -> float:
         return (frame.time or 0.0) - self._first
 
-    def at(self, t_s: float) -> Frame:
-        """The frame shown at ``t_s``: the last one that begins at or before it. Raises MediaError."""
+    def near(self, t_s: float) -> bool:
+        """Whether the frame at ``t_s`` is had quickly: kept, or a little ahead of the one shown last."""
+        now = self._time(self._last) if self._last is not None else None
+        return self._kept(t_s) is not None or (now is not None and 0.0 <= t_s - now <= NEAR_S)
+
+    def _kept(self, t_s: float) -> VideoFrame | None:
+        half = 0.25 / self.info.frame_rate
+        if len(self._behind) > 1 and self._time(self._behind[0]) <= t_s + half and t_s < self._time(self._behind[-1]) - half:
+            return next(f for f in reversed(self._behind) if self._time(f) <= t_s + half)
+        return None
+
+    def at(self, t_s: float, given_up: Callable[[], bool] = bool) -> Frame:
+        """The frame shown at ``t_s``: the last one that begins at or before it.
+
+        ``given_up`` is asked while frames are passed over. Raises MediaError, or GaveUp when the picture is no longer wanted.
+        """
+        best = self._kept(t_s) or self._decode(t_s, given_up)
+        image = _luma(best) if self._grey else best.to_ndarray(format="rgb24")
+        return Frame(-1, self._time(best), _upright(image, self.info.rotation, self._flip, self._scale))
+
+    def _decode(self, t_s: float, given_up: Callable[[], bool]) -> VideoFrame:
         half = 0.25 / self.info.frame_rate
         now = self._time(self._last) if self._last is not None else None
         if now is None or t_s < now - half or t_s > now + 1.0:
             self._container.seek(int((max(0.0, t_s) + self._first) / self._base), stream=self._stream, backward=True)
             self._decoder, self._last, self._ahead = iter(self._container.decode(self._stream)), None, None
+            self._behind.clear()
         best = self._last
         try:
             while True:
@@ -159,11 +198,13 @@ class FrameStore:
                 if best is not None and self._time(frame) > t_s + half:
                     self._ahead = frame
                     break
-                best = frame
+                best = self._last = frame
+                self._behind.append(frame)
+                if given_up():
+                    raise GaveUp
         except (StopIteration, FFmpegError):
             pass
         if best is None:
             raise MediaError(f"{self.info.path.name} shows no picture at {t_s:.2f} s.", "Choose another moment.")
         self._last = best
-        image = _luma(best) if self._grey else best.to_ndarray(format="rgb24")
-        return Frame(-1, self._time(best), _upright(image, self.info.rotation, self._flip, self._scale))
+        return best
