@@ -83,7 +83,8 @@ class JobStrip(QWidget):
         if now and self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(at.x() - 75, 31, 150, 23), 6, 6)
+            half = 0.5 * painter.fontMetrics().horizontalAdvance(text) + 7
+            painter.drawRoundedRect(QRectF(at.x() - half, 31, 2 * half, 23), 6, 6)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         distance = [abs(self._place(k).x() - event.position().x()) for k in range(len(self.names))]

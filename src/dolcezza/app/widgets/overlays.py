@@ -59,10 +59,10 @@ def tag(painter: QPainter, at: QPointF, text: str, unit: float, colour: str = "#
     font.setPixelSize(15)
     font.setWeight(QFont.Weight.DemiBold)
     painter.save()
-    painter.translate(at)
-    painter.scale(unit, unit)
     painter.setFont(font)
     box = painter.fontMetrics().boundingRect(text).adjusted(-7, -4, 7, 4)
+    painter.translate(_inside(painter, at, QRectF(box), unit))
+    painter.scale(unit, unit)
     ground = QColor(ON_PICTURE["edge"])
     ground.setAlpha(205)
     painter.setPen(Qt.PenStyle.NoPen)
@@ -71,6 +71,14 @@ def tag(painter: QPainter, at: QPointF, text: str, unit: float, colour: str = "#
     painter.setPen(QColor(colour))
     painter.drawText(0, 0, text)
     painter.restore()
+
+
+def _inside(painter: QPainter, at: QPointF, box: QRectF, unit: float) -> QPointF:
+    """The place for a label so that its ``box`` (screen px about the place) stays within what is shown."""
+    seen = painter.worldTransform().inverted()[0].mapRect(QRectF(painter.viewport()))
+    x = min(max(at.x(), seen.left() - box.left() * unit), seen.right() - box.right() * unit)
+    y = min(max(at.y(), seen.top() - box.top() * unit), seen.bottom() - box.bottom() * unit)
+    return QPointF(x, y)
 
 
 def paint_instrument(painter: QPainter, state: PinState, unit: float) -> None:

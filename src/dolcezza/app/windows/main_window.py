@@ -34,6 +34,7 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.take_page import TakePage
 from dolcezza.app.windows.assignment_desk import AssignmentDesk
 from dolcezza.app.windows.body_desk import BodyDesk
+from dolcezza.app.windows.compare_window import CompareWindow, open_beside
 from dolcezza.app.windows.correct_desk import CorrectDesk
 from dolcezza.app.windows.measure_desk import MeasureDesk
 from dolcezza.app.windows.mend_desk import MendDesk
@@ -63,6 +64,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.studio = studio
         self.selection = Selection(self)
+        self.beside: CompareWindow | None = None
         self.setWindowTitle("Dolcezza")
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
@@ -168,7 +170,7 @@ class MainWindow(QMainWindow):
         does |= {f"stroke_{what}": partial(self._mend_stroke, what) for what in ("cut", "join", "drop")}
         does |= {"ends_go": self.strokes.let_ends_go, "copy_profile": self.body.ask_profile_copy}
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
-        does |= {"lesson": self._show_lesson, "theme": self.other_theme, "keys": self._show_keys}
+        does |= {"lesson": self._show_lesson, "beside": self._show_beside, "theme": self.other_theme, "keys": self._show_keys}
         self.menus = Menus(self, does)
         self._refresh_undo()
 
@@ -329,6 +331,18 @@ class MainWindow(QMainWindow):
         self.correcting.reload()
         self.correcting.show_lesson()
 
+    def _show_beside(self) -> None:
+        take, analysis = self.selection.take, self.selection.analysis
+        if take is None or analysis is None or not analysis.strokes:
+            self.notice.say("Open a measured take first: its strokes are laid side by side.", calm=True)
+            return
+        for view in self._playing_views():
+            view.transport.pause()
+        stroke = self.selection.stroke or analysis.strokes[0]
+        self.beside = open_beside(self.studio, take.student_id, take.id, stroke.number, self)
+        if self.beside is not None:
+            self.beside.show()
+
     def _mend_stroke(self, what: str) -> None:
         if self.pages.currentIndex() == STROKES and self.selection.analysis is not None:
             self.mending.mend_stroke(what, "")
@@ -352,6 +366,8 @@ class MainWindow(QMainWindow):
         self.strip.update()
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        if self.beside is not None:
+            self.beside.close()
         self.opened.keep_pins()
         self.measuring.wait()
         self.mending.wait()

@@ -49,6 +49,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("step10", "Progress", "Ctrl+Shift+0"),
             None,
             ("lesson", "Lesson view", "L"),
+            ("beside", "Two strokes side by side", "B"),
             ("theme", "Light or dark", ""),
         ),
     ),

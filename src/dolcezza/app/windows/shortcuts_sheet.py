@@ -17,6 +17,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     ("Ctrl+1 … Ctrl+9", "go to a step of the job"),
     ("Ctrl+0, Ctrl+Shift+0", "go to practice, to progress"),
     ("L", "lesson view: one thing, big"),
+    ("B", "this stroke beside another, at the same place on the bow"),
     ("Ctrl+O", "open a video"),
     ("Ctrl+M", "measure the take"),
     ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),

@@ -1,0 +1,184 @@
+"""Two strokes side by side, of one take or of two, kept at the same place on the bow."""
+
+from __future__ import annotations
+
+import time
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QKeyEvent
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
+
+from dolcezza.app.widgets.parts import choice, faint, label
+from dolcezza.app.widgets.stroke_pane import StrokePane
+from dolcezza.app.widgets.transport import SPEEDS
+from dolcezza.core.base.units import show
+from dolcezza.core.strokes.alignment import shared_places
+from dolcezza.services.studio import Studio
+from dolcezza.storage.records import StoredAnalysis, Take
+
+STEPS = 200
+TICK_MS = 20
+
+
+class CompareWindow(QDialog):
+    """``takes``: measured takes of one student, newest first; opens with ``left`` and ``right``: (take id, stroke number)."""
+
+    def __init__(
+        self, studio: Studio, takes: list[Take], left: tuple[int, int], right: tuple[int, int], parent: QWidget | None = None
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self.setObjectName("page")
+        self.setWindowTitle("Two strokes side by side")
+        self.resize(1240, 610)
+        self._studio, self._takes = studio, takes
+        self._range = (0.0, 1.0)
+        self._timer = QTimer(self)
+        self._timer.setInterval(TICK_MS)
+        self._timer.timeout.connect(self._tick)
+        self._begun = (0.0, 0.0)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(20, 16, 20, 14)
+        titles = [f"{t.title}, {t.played_on:%d %B %Y}" for t in takes]
+        self.panes = [StrokePane(side, titles) for side in ("left", "right")]
+        row = QHBoxLayout()
+        row.setSpacing(16)
+        for pane in self.panes:
+            row.addWidget(pane, 1)
+            pane.changed.connect(self._strokes_changed)
+        self.panes[0].take_wanted.connect(self._left_take)
+        self.panes[1].take_wanted.connect(self._right_take)
+        box.addLayout(row, 1)
+        self.difference = label("", "heading")
+        box.addWidget(self.difference)
+        line = QHBoxLayout()
+        self.play = QPushButton("Play (Space)")
+        self.play.setObjectName("main")
+        self.play.clicked.connect(self.toggle)
+        self.frog, self.slider, self.tip = faint("frog"), QSlider(Qt.Orientation.Horizontal), faint("head")
+        self.slider.setRange(0, STEPS)
+        self.slider.setAccessibleName("Place on the bow")
+        self.slider.valueChanged.connect(self._show)
+        self.speed = choice("Playing speed", [name for _, name in SPEEDS])
+        self.speed.setCurrentIndex(1)
+        self.close_button = QPushButton("Back to the desk (Esc)")
+        self.close_button.clicked.connect(self.close)
+        for widget in (self.play, self.frog, self.slider, self.tip, self.speed, self.close_button):
+            line.addWidget(widget, 1 if widget is self.slider else 0)
+        box.addLayout(line)
+        self.note = faint("Both pictures stand at the same place on the bow; arrow keys move along it.")
+        box.addWidget(self.note)
+        for pane, (take_id, number) in zip(self.panes, (left, right), strict=True):
+            self._put(pane, next(k for k, t in enumerate(takes) if t.id == take_id), number)
+        self._strokes_changed()
+        self.slider.setFocus()
+
+    def _analysis(self, k: int) -> StoredAnalysis | None:
+        return self._studio.analysis(self._takes[k])
+
+    def _put(self, pane: StrokePane, k: int, number: int) -> None:
+        stored = self._analysis(k)
+        if stored is not None:
+            pane.takes.setCurrentIndex(k)
+            pane.show_take(self._takes[k], stored, number)
+
+    def _left_take(self, k: int) -> None:
+        self._other_take(self.panes[0], k)
+
+    def _right_take(self, k: int) -> None:
+        self._other_take(self.panes[1], k)
+
+    def _other_take(self, pane: StrokePane, k: int) -> None:
+        one = pane.one
+        stored = self._analysis(k)
+        like = next((s.number for s in stored.strokes if one and (s.string, s.down) == (one[1].string, one[1].down)), 1) if stored else 1
+        self._put(pane, k, like)
+        self._strokes_changed()
+
+    def _strokes_changed(self) -> None:
+        ones = [pane.one for pane in self.panes]
+        both = shared_places((ones[0][0].series, ones[0][1]), (ones[1][0].series, ones[1][1])) if ones[0] and ones[1] else None
+        self._range = both or (0.0, 1.0)
+        self.slider.setEnabled(both is not None)
+        self.play.setEnabled(both is not None)
+        self._show()
+
+    @property
+    def place(self) -> float:
+        """The place on the bow that is shown, 0..1."""
+        low, high = self._range
+        return low + (high - low) * self.slider.value() / STEPS
+
+    def _show(self) -> None:
+        seen = [pane.go_to(self.place) for pane in self.panes]
+        if not self.slider.isEnabled():
+            self.difference.setText("These two strokes share no place on the bow: choose others.")
+            return
+        words = f"At {show('bow_position', self.place)} of the bow"
+        if seen[0] is not None and seen[1] is not None:
+            apart = seen[1][1] - seen[0][1]
+            sd = (seen[0][2] ** 2 + seen[1][2] ** 2) ** 0.5
+            sure = "" if abs(apart) > 2 * sd else ", within the ±"
+            words += f": right minus left {show('bow_angle', apart, sd)}{sure}; contact {seen[1][3] - seen[0][3]:+.0f} mm".replace("-", "−")
+        self.difference.setText(words + ".")
+
+    # playing: at the pace of the stroke on the left
+
+    def toggle(self) -> None:
+        """Run along the bow, or stop."""
+        if self._timer.isActive():
+            self._stop()
+            return
+        if self.slider.value() >= STEPS:
+            self.slider.setValue(0)
+        self._begun = (time.monotonic(), self.slider.value() / STEPS)
+        self._timer.start()
+        self.play.setText("Stop (Space)")
+
+    def _stop(self) -> None:
+        self._timer.stop()
+        self.play.setText("Play (Space)")
+
+    def _tick(self) -> None:
+        one = self.panes[0].one
+        if one is None:
+            return
+        begun, share = self._begun
+        whole_s = max(0.05, one[1].seconds * (self._range[1] - self._range[0]) / max(one[1].share_used, 0.05))
+        now = share + (time.monotonic() - begun) * SPEEDS[self.speed.currentIndex()][0] / whole_s
+        self.slider.setValue(min(STEPS, round(now * STEPS)))
+        if now >= 1.0:
+            self._stop()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space:
+            self.toggle()
+        elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self._stop()
+            self.slider.setValue(self.slider.value() + (2 if event.key() == Qt.Key.Key_Right else -2))
+        elif event.key() == Qt.Key.Key_Escape:
+            self.close()
+        else:
+            super().keyPressEvent(event)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self._timer.stop()
+        for pane in self.panes:
+            pane.close_pictures()
+        super().closeEvent(event)
+
+
+def open_beside(studio: Studio, student_id: int, take_id: int, number: int, parent: QWidget | None = None) -> CompareWindow | None:
+    """The stroke beside the same kind of stroke of the oldest measured take, or of the same take; None without a measured take."""
+    takes = [s.take for s in studio.takes(student_id) if s.analysed]
+    here = next((t for t in takes if t.id == take_id), None)
+    stored = studio.analysis(here) if here is not None else None
+    stroke = next((s for s in stored.strokes if s.number == number), None) if stored is not None else None
+    if stored is None or stroke is None:
+        return None
+    for other in reversed(takes):
+        found = studio.analysis(other)
+        like = [s for s in (found.strokes if found is not None else []) if (s.string, s.down) == (stroke.string, stroke.down)]
+        like = [s for s in like if (other.id, s.number) != (take_id, number)]
+        if like:
+            return CompareWindow(studio, takes, (other.id, like[0].number), (take_id, number), parent)
+    return CompareWindow(studio, takes, (take_id, number), (take_id, number), parent)
