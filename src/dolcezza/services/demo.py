@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from importlib import resources
 from pathlib import Path
@@ -37,6 +37,8 @@ class DemoStudent:
     note: str
     since: date
     takes: tuple[DemoTake, ...]
+    lesson: tuple[int, str] = (1, "15:00")
+    """In how many days from today the weekly lesson is, and when."""
 
 
 STUDENTS: tuple[DemoStudent, ...] = (
@@ -47,6 +49,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("demo-a2", "Long bows, D and A", date(2026, 10, 13)),
             DemoTake("demo-a3", "Long bows, D and A", date(2026, 11, 17)),
         ),
+        (0, "16:30"),
     ),
     DemoStudent(
         "Anselm Quirke", "viola 16", "Franco-Belgian",
@@ -55,6 +58,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("demo-b1", "Open strings, low to high", date(2026, 9, 3)),
             DemoTake("demo-b2", "Open strings, low to high", date(2026, 11, 5)),
         ),
+        (0, "18:00"),
     ),
     DemoStudent(
         "Oriel Vantongeren", "violin 4/4", "Franco-Belgian", "Prepares an audition. Wants to know why the tone thins out at the tip.",
@@ -63,17 +67,19 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("dev-crooked", "A and D, phone almost in line with the strings", date(2026, 10, 22)),
             DemoTake("dev-stickers", "Whole bows, lower and upper halves, stickers", date(2026, 11, 12)),
         ),
+        (1, "17:15"),
     ),
     DemoStudent(
         "Pepin Aldous", "violin 3/4", "Starter, thumb outside", "Twelve. Raised shoulder, the bow trembles in the middle.",
-        date(2026, 2, 3), (DemoTake("dev-tense", "Open strings, from the front", date(2026, 11, 10)),),
+        date(2026, 2, 3), (DemoTake("dev-tense", "Open strings, from the front", date(2026, 11, 10)),), (2, "15:30"),
     ),
     DemoStudent(
         "Iduna Marchetti", "cello 4/4", "Cello", "Two bows a string, from low to high.",
-        date(2026, 5, 19), (DemoTake("dev-cello", "Open strings", date(2026, 11, 19)),),
+        date(2026, 5, 19), (DemoTake("dev-cello", "Open strings", date(2026, 11, 19)),), (5, "10:00"),
     ),
     DemoStudent(
-        "Runa Castellane", "violin 1/4", "Starter, thumb outside", "Six. Pencil hold, then the bow; no take yet.", date(2026, 10, 1), (),
+        "Runa Castellane", "violin 1/4", "Starter, thumb outside", "Six. Pencil hold, then the bow; no take yet.",
+        date(2026, 10, 1), (), (0, "16:00"),
     ),
 )  # fmt: skip
 FIRST_TAKE = "demo-a1"
@@ -97,15 +103,18 @@ def fill(studio: Studio, *, today: date | None = None) -> dict[str, int]:
     """
     if studio.students():
         return {status.take.path.stem: status.take.id for s in studio.students() for status in studio.takes(s.id)}
-    ids = {}
+    ids, now = {}, today or date.today()
     for student in STUDENTS:
         kept = studio.add_student(student.name, student.instrument, profile_name=student.profile, note=student.note, since=student.since)
+        ahead, at = student.lesson
+        kept = replace(kept, lesson_day=(now.weekday() + ahead) % 7, lesson_time=at)
+        studio.store.change_student(kept)
         for take in student.takes:
             video = demo_video(take.stem)
             stored = studio.add_take(kept.id, video, title=take.title, played_on=take.played_on)
             studio.save_fit(stored, read_fit(video.with_suffix(".fit.json")))
             ids[take.stem] = stored.id
-        _practise(studio, kept, today or date.today())
+        _practise(studio, kept, now)
     return ids
 
 

@@ -17,6 +17,7 @@ from dolcezza.core.base.errors import MediaError, StudioError
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.media.probe import fingerprint, probe
+from dolcezza.core.practice.lessons import read_time
 from dolcezza.services.analysis import TakeAnalysis
 from dolcezza.services.assignment import NOTHING, Assigned, against
 from dolcezza.services.exercises import ExerciseShelf
@@ -76,19 +77,56 @@ class Studio:
         """Takes of a student, newest first."""
         return self.store.takes(student_id)
 
-    def add_student(self, name: str, instrument_name: str, *, handed: str = "right", profile_name: str = "", note: str = "",
-                    since: date | None = None) -> Student:  # fmt: skip
-        """A new student with an instrument. Raises StudioError or InstrumentError."""
+    def _free_name(self, name: str, student_id: int = 0) -> str:
         name = name.strip()
         if not name:
             raise StudioError("The student has no name yet.", "Write a name.")
-        if any(s.name.casefold() == name.casefold() for s in self.students()):
+        if any(s.name.casefold() == name.casefold() and s.id != student_id for s in self.students()):
             raise StudioError(f"There is already a student called {name}.", "Add a second name to tell them apart.")
+        return name
+
+    def add_student(self, name: str, instrument_name: str, *, handed: str = "right", profile_name: str = "", note: str = "",
+                    since: date | None = None) -> Student:  # fmt: skip
+        """A new student with an instrument. Raises StudioError or InstrumentError."""
+        name = self._free_name(name)
         spec = instrument(instrument_name)
         chosen = profile_name if profile_name in self.shelf.all() else default_profile(spec).name
         student = self.store.add_student(Student(name, handed, chosen, note, since or date.today()))
         self.store.add_instrument(OwnedInstrument(student.id, spec.name))
         return student
+
+    def change_student(self, student: Student, instrument_name: str, measured: dict[str, float]) -> Student:
+        """Say something else of a student, their lesson and their instrument (``measured``: mm); can be undone.
+
+        Another profile counts for their measured takes at once. Raises StudioError, InstrumentError or PracticeError.
+        """
+        new = replace(student, name=self._free_name(student.name, student.id))
+        if new.lesson_day >= 0:
+            at = read_time(new.lesson_time)
+            new = replace(new, lesson_time=f"{at.hour}:{at.minute:02d}")
+        instrument(instrument_name).with_measured(**measured)
+        old = self.store.student(student.id)
+        owned = self._instrument(student.id, instrument_name)
+        judged: list[Callable[[], object]] = []
+
+        def put() -> None:
+            self.store.change_student(new)
+            self.store.set_measured(owned.id, measured)
+            judged[:] = [self.judge_again(s.take) for s in self.takes(new.id)] if new.profile != old.profile else []
+
+        def back() -> None:
+            self.store.change_student(old)
+            self.store.set_measured(owned.id, owned.measured)
+            for bring in judged:
+                bring()
+
+        put()
+        self.undo.did("student changed", back, put)
+        return new
+
+    def delete_student(self, student_id: int) -> None:
+        """Remove a student with all takes and everything measured, for good. Videos are the user's and stay."""
+        self.store.delete_student(student_id)
 
     def add_take(self, student_id: int, video: Path, *, title: str = "", played_on: date | None = None,
                  instrument_name: str | None = None, mirrored: bool = False) -> Take:  # fmt: skip

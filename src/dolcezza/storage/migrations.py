@@ -92,6 +92,14 @@ MIGRATIONS: tuple[Migration, ...] = (
             "CREATE INDEX ix_practised_student_id ON practised (student_id)",
         ),
     ),
+    Migration(
+        5,
+        "weekly lessons",
+        (
+            "ALTER TABLE students ADD COLUMN lesson_day INTEGER NOT NULL DEFAULT -1",
+            "ALTER TABLE students ADD COLUMN lesson_time VARCHAR NOT NULL DEFAULT ''",
+        ),
+    ),
 )
 """All steps in order; their numbers rise by one."""
 

@@ -17,7 +17,8 @@ from dolcezza.core.tone.report import ToneReport
 
 @dataclass(frozen=True)
 class Student:
-    """One student. ``id`` 0 = not stored yet."""
+    """One student. ``lesson_day``: weekday of the weekly lesson, 0 = Monday, -1 = none; ``lesson_time`` such as 16:30. ``id`` 0 = not
+    stored yet."""
 
     name: str
     handed: str = "right"
@@ -25,6 +26,8 @@ class Student:
     note: str = ""
     since: date = date(2000, 1, 1)
     id: int = 0
+    lesson_day: int = -1
+    lesson_time: str = ""
 
 
 @dataclass(frozen=True)

@@ -24,6 +24,8 @@ class StudentRow(Base):
     profile: Mapped[str]
     note: Mapped[str]
     since: Mapped[str]
+    lesson_day: Mapped[int]
+    lesson_time: Mapped[str]
 
 
 class InstrumentRow(Base):

@@ -59,13 +59,7 @@ class StudioStore:
     def add_student(self, student: Student) -> Student:
         """Store a new student and return it with its id."""
         with self._db.atomic() as session:
-            row = StudentRow(
-                name=student.name,
-                handed=student.handed,
-                profile=student.profile,
-                note=student.note,
-                since=student.since.isoformat(),
-            )
+            row = StudentRow(since=student.since.isoformat(), **_said_of(student))
             session.add(row)
             session.flush()
             return _student(row)
@@ -79,6 +73,13 @@ class StudioStore:
         """One student. Raises StudioError."""
         with self._db.atomic() as session:
             return _student(_get(session, StudentRow, student_id, "student"))
+
+    def change_student(self, student: Student) -> None:
+        """Store what is said of a student anew. Raises StudioError."""
+        with self._db.atomic() as session:
+            row = _get(session, StudentRow, student.id, "student")
+            for name, value in _said_of(student).items():
+                setattr(row, name, value)
 
     def set_profile(self, student_id: int, profile: str) -> None:
         """Note which profile counts for a student. Raises StudioError."""
@@ -101,6 +102,11 @@ class StudioStore:
             session.add(row)
             session.flush()
             return _instrument(row)
+
+    def set_measured(self, instrument_id: int, measured: dict[str, float]) -> None:
+        """Note what a ruler said of an instrument (mm). Raises StudioError."""
+        with self._db.atomic() as session:
+            _get(session, InstrumentRow, instrument_id, "instrument").measured = json.dumps(measured)
 
     def instruments(self, student_id: int) -> list[OwnedInstrument]:
         """Instruments of a student, newest last."""
@@ -277,7 +283,13 @@ def _get(session: Session, kind: type, row_id: int, what: str) -> Any:
 
 
 def _student(row: StudentRow) -> Student:
-    return Student(row.name, row.handed, row.profile, row.note, date.fromisoformat(row.since), row.id)
+    since = date.fromisoformat(row.since)
+    return Student(row.name, row.handed, row.profile, row.note, since, row.id, row.lesson_day, row.lesson_time)
+
+
+def _said_of(student: Student) -> dict[str, Any]:
+    names = ("name", "handed", "profile", "note", "lesson_day", "lesson_time")
+    return {name: getattr(student, name) for name in names}
 
 
 def _instrument(row: InstrumentRow) -> OwnedInstrument:

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from datetime import datetime
 from pathlib import Path
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QFrame,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -20,13 +24,15 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.widgets.parts import HANDS, Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.instrument.catalog import CATALOG, instrument
+from dolcezza.services.agenda import Brief, Waiting, brief, waiting
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Student, TakeStatus
 
 
 class StudentsView(QWidget):
-    """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``fault(error)``, ``delete_take(id)``."""
+    """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``fault(error)``, ``delete_take(id)``, ``edit(id)``."""
 
+    edit = Signal(int)
     open_take = Signal(int)
     video_offered = Signal(str)
     delete_take = Signal(int)
@@ -37,20 +43,45 @@ class StudentsView(QWidget):
         self.setObjectName("page")
         self.setAcceptDrops(True)
         self._studio, self._selection = studio, selection
+        self.clock: Callable[[], datetime] = datetime.now
         across = QHBoxLayout(self)
         across.setContentsMargins(26, 14, 26, 16)
         across.setSpacing(26)
         left = QVBoxLayout()
-        left.addWidget(label("Who plays?", "title"))
+        self.next = label("Who plays?", "title")
+        left.addWidget(self.next)
         self._students, self._student_list = scroll_column()
         left.addWidget(self._students, 1)
         left.addWidget(self._make_form())
         across.addLayout(left, 4)
         right = QVBoxLayout()
         self.heading = label("", "title")
+        self.edit_button = QPushButton("Edit…")
+        self.edit_button.setToolTip("Name, lesson, profile, instrument, measurements; or remove the student")
+        self.edit_button.clicked.connect(self._edit)
+        head = QHBoxLayout()
+        head.addWidget(self.heading, 1)
+        head.addWidget(self.edit_button)
+        right.addLayout(head)
         self.note = faint("")
-        right.addWidget(self.heading)
         right.addWidget(self.note)
+        self.brief = QFrame()
+        self.brief.setObjectName("card")
+        grid = QGridLayout(self.brief)
+        grid.setContentsMargins(14, 10, 14, 11)
+        grid.setHorizontalSpacing(14)
+        grid.setVerticalSpacing(6)
+        grid.setColumnStretch(1, 1)
+        self.answers: dict[str, QLabel] = {}
+        for k, (name, words) in enumerate((("agreed", "Agreed"), ("practised", "Practised"), ("changed", "Changed"))):
+            said = label("")
+            said.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+            title = QLabel(words)
+            title.setObjectName("heading")
+            grid.addWidget(title, k, 0, Qt.AlignmentFlag.AlignTop)
+            grid.addWidget(said, k, 1)
+            self.answers[name] = said
+        right.addWidget(self.brief)
         self._takes, self._take_list = scroll_column()
         right.addWidget(self._takes, 1)
         row = QHBoxLayout()
@@ -117,13 +148,21 @@ class StudentsView(QWidget):
 
     def reload(self) -> None:
         """Read students and takes again."""
-        students = self._studio.students()
+        now = self.clock()
+        students = waiting(self._studio, now)
         chosen = self._selection.student
-        if students and (chosen is None or chosen.id not in {s.id for s in students}):
-            self._selection.set_student(students[0])
+        own = next((w.student for w in students if chosen is not None and w.student.id == chosen.id), None)
+        if students and own != chosen:
+            self._selection.set_student(own or students[0].student)
+        elif students and chosen is None:
+            self._selection.set_student(students[0].student)
+        elif not students and chosen is not None:
+            self._selection.set_student(None)
+        first = students[0] if students and students[0].lesson is not None else None
+        self.next.setText("Who plays?" if first is None else f"Next: {first.student.name}, {first.when}")
         empty(self._student_list)
-        for student in students:
-            self._student_list.addWidget(self._student_row(student))
+        for one in students:
+            self._student_list.addWidget(self._student_row(one, one is first))
         if not students:
             self._student_list.addWidget(
                 faint(
@@ -133,22 +172,20 @@ class StudentsView(QWidget):
         self._student_list.addStretch(1)
         self._show_takes()
 
-    def _student_row(self, student: Student) -> Row:
-        owned = self._studio.store.instruments(student.id)
-        takes = self._studio.takes(student.id)
-        last = f"last take {takes[0].take.played_on:%d %b %Y}" if takes else "no take yet"
-        line = (
-            f"{owned[-1].name if owned else ''}  ·  {len(takes)} takes, {last}"
-            if len(takes) != 1
-            else f"{owned[-1].name if owned else ''}  ·  1 take, {last}"
-        )
-        row = Row(student.id, student.name, [line])
+    def _student_row(self, one: Waiting, first: bool) -> Row:
+        count = "1 take" if len(one.takes) == 1 else f"{len(one.takes)} takes"
+        when = f"{'▸ next: ' if first else ''}{one.when}  ·  " if one.when else ""
+        row = Row(one.student.id, one.student.name, [f"{when}{one.instrument}", f"{count}, {one.to_do}" if one.takes else one.to_do])
         row.chosen.connect(self._choose)
         chosen = self._selection.student
-        if chosen is not None and chosen.id == student.id:
+        if chosen is not None and chosen.id == one.student.id:
             row.setProperty("chosen", True)
             row.setStyleSheet("QFrame#card { border-width: 2px; border-color: palette(highlight); }")
         return row
+
+    def _edit(self) -> None:
+        if self._selection.student is not None:
+            self.edit.emit(self._selection.student.id)
 
     def _choose(self, student_id: int) -> None:
         self._selection.set_student(self._studio.store.student(student_id))
@@ -158,6 +195,8 @@ class StudentsView(QWidget):
         student = self._selection.student
         empty(self._take_list)
         self.open_button.setEnabled(student is not None)
+        self.edit_button.setVisible(student is not None)
+        self._show_brief(student)
         if student is None:
             self.heading.setText("Takes")
             self.note.setText("Add a student first.")
@@ -175,6 +214,19 @@ class StudentsView(QWidget):
                 )
             )
         self._take_list.addStretch(1)
+
+    def _show_brief(self, student: Student | None) -> None:
+        told = brief(self._studio, student, self.clock().date()) if student is not None else Brief("", "", "")
+        nothing = {
+            "agreed": "Nothing yet: accept a finding, or make a plan.", "practised": "No plan yet.",
+            "changed": "Two measured takes of the same task tell.",
+        }  # fmt: skip
+        for name, said in self.answers.items():
+            words = getattr(told, name)
+            said.setText(words or nothing[name])
+            said.setObjectName("" if words else "faint")
+            said.style().polish(said)
+        self.brief.setVisible(student is not None)
 
     def _take_row(self, status: TakeStatus) -> Row:
         take = status.take

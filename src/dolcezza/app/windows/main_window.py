@@ -133,6 +133,8 @@ class MainWindow(QMainWindow):
         self.students.delete_take.connect(self.takes.delete_take)
         self.takes.open_take.connect(self.open_take)
         self.takes.taken_in.connect(self.students.reload)
+        self.students.edit.connect(self.takes.edit_student)
+        self.takes.student_changed.connect(self._on_student_changed)
         self.takes.leaving.connect(self._on_leaving)
         self.takes.removed.connect(partial(self.go_to_step, STUDENTS))
         self.students.fault.connect(self.show_fault)
@@ -233,6 +235,11 @@ class MainWindow(QMainWindow):
             self.playing.open(self.selection.take.path)
         self.go_to_step(STROKES if self.selection.analysis is not None else PINS if fit is not None and fit.pins else TAKE)
 
+    def _on_student_changed(self) -> None:
+        self._reload_analysis()
+        self.students.reload()
+        self.strip.set_state(self.pages.currentIndex(), self._may_enter())
+
     def _on_leaving(self, take_id: int) -> None:
         if self.selection.take is not None and self.selection.take.id == take_id:
             self.jobs.cancel()
@@ -296,6 +303,8 @@ class MainWindow(QMainWindow):
             self._reload_analysis()
         if step in (ARM, HAND):
             self.body.reload()
+        if step == STUDENTS:
+            self.students.reload()
         self._reload_lesson(step)
 
     def _refresh_undo(self) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.windows.student_dialog import StudentDialog
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.studio import SameVideo, Studio
 
@@ -16,16 +17,49 @@ VIDEO_FILTER = "Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (
 
 
 class TakesDesk(QObject):
-    """Emits ``open_take(id)`` for a take that is to be opened, ``taken_in()``, ``leaving(id)`` before a take goes and ``removed()``."""
+    """Emits ``open_take(id)`` for a take that is to be opened, ``taken_in()``, ``leaving(id)`` before a take goes, ``removed()``, and
+    ``student_changed()``."""
 
     open_take = Signal(int)
     taken_in = Signal()
     leaving = Signal(int)
     removed = Signal()
+    student_changed = Signal()
 
     def __init__(self, studio: Studio, selection: Selection, notice: NoticeStrip, parent: QWidget) -> None:
         super().__init__(parent)
         self._studio, self._selection, self._notice, self._window = studio, selection, notice, parent
+
+    def edit_student(self, student_id: int) -> None:
+        """Open a student's own sheet."""
+        sheet = StudentDialog(self._studio, self._studio.store.student(student_id), self._window)
+        sheet.exec()
+        if sheet.removed:
+            self._remove_student(student_id)
+        elif sheet.kept is not None:
+            self._selection.set_student(sheet.kept)
+            self.student_changed.emit()
+
+    def _remove_student(self, student_id: int) -> None:
+        student = self._studio.store.student(student_id)
+        takes = self._studio.takes(student_id)
+        said = QMessageBox.question(
+            self._window, "Remove the student",
+            f"Remove {student.name} with {len(takes)} takes, all that was measured, plans and log, for good? "
+            "The videos stay where they are.",
+        )  # fmt: skip
+        if said != QMessageBox.StandardButton.Yes:
+            return
+        for status in takes:
+            self.leaving.emit(status.take.id)
+        try:
+            self._studio.delete_student(student_id)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self._studio.undo.clear()
+        self._selection.set_student(None)
+        self.student_changed.emit()
 
     def offer_video(self, path: str) -> None:
         """A video was dropped or is to be chosen, for the student shown."""

@@ -1,0 +1,142 @@
+"""A student's own sheet: name, bow hand, profile, weekly lesson, note, and the instrument with what a ruler said of it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QPlainTextEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dolcezza.app.widgets.parts import HANDS, choice, faint, label
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.instrument.catalog import CATALOG, instrument
+from dolcezza.core.practice.lessons import WEEKDAYS
+from dolcezza.services.studio import Studio
+from dolcezza.storage.records import Student
+
+RULED = (
+    ("string_length", "String length, nut to bridge"),
+    ("bridge_to_fingerboard", "Bridge to the end of the fingerboard"),
+    ("hair_length", "Hair of the bow, ferrule to head"),
+    ("spread_bridge", "Outer strings apart at the bridge"),
+    ("spread_nut", "Outer strings apart at the nut"),
+)
+NO_LESSON = "no weekly lesson"
+
+
+class StudentDialog(QDialog):
+    """``kept`` is the student as it was stored when the sheet was closed with Keep; None while it is open or given up. ``removed``: the
+    student is to be removed."""
+
+    def __init__(self, studio: Studio, student: Student, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self.setWindowTitle(student.name)
+        self.setMinimumWidth(560)
+        self._studio, self._student = studio, student
+        self.kept: Student | None = None
+        self.removed = False
+        box = QVBoxLayout(self)
+        box.setContentsMargins(22, 18, 22, 16)
+        box.setSpacing(9)
+        form = QFormLayout()
+        form.setHorizontalSpacing(18)
+        self.name = QLineEdit(student.name)
+        self.handed = choice("Bow hand", HANDS)
+        self.handed.setCurrentIndex(1 if student.handed == "left" else 0)
+        self.instrument = choice("Instrument and size", list(CATALOG))
+        owned = studio.store.instruments(student.id)
+        self._owned = owned[-1] if owned else None
+        if self._owned is not None:
+            self.instrument.setCurrentText(self._owned.name)
+        self.profile = choice("Profile", [])
+        self.day = choice("Day of the weekly lesson", [NO_LESSON, *WEEKDAYS])
+        self.day.setCurrentIndex(student.lesson_day + 1)
+        self.time = QLineEdit(student.lesson_time)
+        self.time.setPlaceholderText("16:30")
+        self.time.setFixedWidth(90)
+        lesson = QHBoxLayout()
+        lesson.addWidget(self.day, 1)
+        lesson.addWidget(self.time)
+        self.note = QPlainTextEdit(student.note)
+        self.note.setStyleSheet("min-height: 62px; max-height: 62px;")
+        for words, field in (("Name", self.name), ("Bow hand", self.handed), ("Profile", self.profile)):
+            form.addRow(words, field)
+            field.setAccessibleName(words)
+        form.addRow("Weekly lesson", lesson)
+        self.time.setAccessibleName("Time of the weekly lesson")
+        form.addRow("Note", self.note)
+        self.note.setAccessibleName("Note")
+        form.addRow("Instrument", self.instrument)
+        box.addLayout(form)
+        box.addWidget(label("Measured with a ruler", "heading"))
+        box.addWidget(faint("In millimetres; leave empty what the table of sizes is right about. It counts for new takes."))
+        self._rulers = QFormLayout()
+        self._rulers.setHorizontalSpacing(18)
+        self.ruled: dict[str, QLineEdit] = {}
+        for key, words in RULED:
+            edit = QLineEdit()
+            edit.setFixedWidth(110)
+            edit.setAccessibleName(f"{words}, mm")
+            self.ruled[key] = edit
+            self._rulers.addRow(words, edit)
+        box.addLayout(self._rulers)
+        self.problem = label("", "problem")
+        box.addWidget(self.problem)
+        row = QHBoxLayout()
+        self.remove = QPushButton("Remove this student…")
+        self.remove.clicked.connect(self._remove)
+        row.addWidget(self.remove)
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        self.keep = self.buttons.addButton("Keep", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.buttons.accepted.connect(self._keep)
+        self.buttons.rejected.connect(self.reject)
+        row.addWidget(self.buttons)
+        box.addLayout(row)
+        self.instrument.currentTextChanged.connect(self._fill)
+        self._fill(self.instrument.currentText())
+
+    def _fill(self, name: str) -> None:
+        spec = instrument(name)
+        own = self._owned.measured if self._owned is not None and self._owned.name == name else {}
+        for key, edit in self.ruled.items():
+            edit.setPlaceholderText(f"{getattr(spec, key):g}")
+            edit.setText(f"{own[key]:g}" if key in own else "")
+        self.profile.clear()
+        self.profile.addItems([p.name for p in self._studio.shelf.all().values() if spec.family in p.families])
+        if self.profile.findText(self._student.profile) >= 0:
+            self.profile.setCurrentText(self._student.profile)
+
+    def _keep(self) -> None:
+        changed = replace(
+            self._student, name=self.name.text(), handed="left" if self.handed.currentIndex() else "right",
+            profile=self.profile.currentText() or self._student.profile, note=self.note.toPlainText().strip(),
+            lesson_day=self.day.currentIndex() - 1, lesson_time=self.time.text().strip() if self.day.currentIndex() else "",
+        )  # fmt: skip
+        try:
+            measured = {key: _millimetres(edit.text()) for key, edit in self.ruled.items() if edit.text().strip()}
+            self.kept = self._studio.change_student(changed, self.instrument.currentText(), measured)
+        except DolcezzaError as error:
+            self.problem.setText(str(error))
+            return
+        self.accept()
+
+    def _remove(self) -> None:
+        self.removed = True
+        self.accept()
+
+
+def _millimetres(text: str) -> float:
+    try:
+        return float(text.strip().replace(",", "."))
+    except ValueError:
+        raise DolcezzaError(f"'{text.strip()}' is not a number of millimetres.", "Write it like 328.5.") from None
