@@ -60,8 +60,8 @@ def test_from_a_new_student_and_a_dropped_video_to_findings(window, qtbot, tmp_p
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
         qtbot.mouseClick(window.pins.go, Qt.MouseButton.LeftButton)
         assert window.pages.currentIndex() == STROKES
-        assert window.strokes.progress_card.isVisible()
-    assert not window.strokes.progress_card.isVisible()
+        assert window.strokes.measuring.isVisible()
+    assert not window.strokes.measuring.isVisible()
     analysis = window.selection.analysis
     assert len(analysis.strokes) == 6
     assert analysis.findings
@@ -197,8 +197,8 @@ def test_measuring_can_be_stopped_and_keeps_the_pins(window, ids, qtbot):
     window.open_take(ids["demo-a2"])
     with qtbot.waitSignal(window.jobs.cancelled, timeout=30_000):
         window.measure()
-        qtbot.waitUntil(lambda: "frames" in window.strokes.progress_words.text(), timeout=20_000)
-        qtbot.mouseClick(window.strokes.cancel_button, Qt.MouseButton.LeftButton)
+        qtbot.waitUntil(lambda: "frames" in window.strokes.measuring.words.text(), timeout=20_000)
+        qtbot.mouseClick(window.strokes.measuring.stop, Qt.MouseButton.LeftButton)
     assert "pins are kept" in window.notice.words.text()
     assert window.selection.analysis is None
     assert window.studio.fit(window.selection.take).pins

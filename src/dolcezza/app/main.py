@@ -58,6 +58,7 @@ def run_desk(arguments: list[str], folder: Path | None = None) -> int:
         return _cannot_open(error)
     window = MainWindow(studio)
     window.show()
+    window.measuring.go_on_waiting()
     return app.exec()
 
 

@@ -29,6 +29,7 @@ from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.services.bench import Bench, solve
 from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, joints_by_hand, mend_candidates
+from dolcezza.services.early import EarlyStrokes
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.listening import listen
 from dolcezza.services.telling import NO_STROKE, tell
@@ -81,7 +82,8 @@ class TakeAnalysis:
 def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: Exercise | None = None) -> Work[TakeAnalysis]:
     """Measure a take; ``exercise``: what was to be played, None = recognise it.
 
-    Yields progress; returns the analysis. Raises a DolcezzaError with a sentence for bad input.
+    Yields progress, of longer takes with the first strokes (``Early``); returns the analysis. Raises a DolcezzaError with a sentence for
+    bad input.
     """
     started = time.perf_counter()
     timings: dict[str, float] = {}
@@ -104,7 +106,12 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     precision = predict(model, moments[0][1], scale_px=scale_px)
     timings["fit"] = time.perf_counter() - started
 
-    seen = yield from watch(video, file, fit, model, pinned, body, timings)
+    begin = time.perf_counter()
+    heard, said_of_sound = listen(video, spec.family, fit.tuning_cents)
+    timings["sound"] = time.perf_counter() - begin
+    first = moments[0][1]
+    early = EarlyStrokes(model, fit, file, heard, first.covariance, scale_px=scale_px, length_px=_length_px(model, first))
+    seen = yield from watch(video, file, fit, model, pinned, body, timings, early.tell)
     notes = said + doubtful_pins(fit, moments) + check_seen(file, seen)
 
     yield Progress("solving the bow", 0, 1)
@@ -115,10 +122,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     notes += more
     t_s = np.array(seen.times)
     poses = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
-    began_listening = time.perf_counter()
-    heard, said_of_sound = listen(video, spec.family, fit.tuning_cents)
     notes += said_of_sound
-    timings["sound"] = time.perf_counter() - began_listening
     sure = np.array([f.confidence for f in seen.followed])
     bench = Bench(t_s, lines, poses, pin_fit.covariance, sure, scale_px, _length_px(model, pin_fit), heard=heard)
     measured = solve(bench, model, spec, zero_s=fit.zero, edits=fit.strokes)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -143,9 +144,11 @@ def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None, n
 
 
 def watch(
-    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, pinned: list[PinnedFrame], body: BodyWatch, timings: dict[str, float]
-) -> Work[Watched]:
-    """Follow the instrument and look for the bow in every frame; show some to ``body``.
+    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, pinned: list[PinnedFrame], body: BodyWatch, timings: dict[str, float],
+    early: Callable[[Watched], object] = lambda _seen: None,
+) -> Work[Watched]:  # fmt: skip
+    """Follow the instrument and look for the bow in every frame; show some to ``body``. ``early`` is asked now and then whether something
+    can be told already.
 
     Raises TrackingError for a take of a few frames.
     """
@@ -187,7 +190,10 @@ def watch(
         mark = time.perf_counter()
         spent["find"] += mark - after
         if frame.index % PROGRESS_EVERY == 0:
-            yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1))
+            began = time.perf_counter()
+            told = early(seen)
+            timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
+            yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1), told)
             mark = time.perf_counter()
     timings.update(spent)
     if len(seen.times) < 5:

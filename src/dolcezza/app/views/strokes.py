@@ -5,12 +5,13 @@ from __future__ import annotations
 import numpy as np
 from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.widgets.bow_handles import BowHandles, Ends
 from dolcezza.app.widgets.finding_card import FindingCard
+from dolcezza.app.widgets.measuring_card import MeasuringCard
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import empty, faint, label, scroll_column
 from dolcezza.app.widgets.ribbon import Ribbon
@@ -21,6 +22,8 @@ from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.units import show
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.services.early import Early
 from dolcezza.storage.records import StoredAnalysis
 
 SAME_FRAME_S = 0.012
@@ -28,12 +31,11 @@ LAYERS = (("lines", "Bow and bridge", "1"), ("angle", "Angle", "2"), ("contact",
 
 
 class StrokesView(QWidget):
-    """Emits ``judged(place, verdict)``, ``measure_again()``, ``cancel()``, and what the teacher sets: ``end_set(seconds, end, place)``,
+    """Emits ``judged(place, verdict)``, ``measure_again()``, and what the teacher sets: ``end_set(seconds, end, place)``,
     ``let_go(seconds)``, ``stroke_mended(what, string)``."""
 
     judged = Signal(int, str)
     measure_again = Signal()
-    cancel = Signal()
     end_set = Signal(float, str, QPointF)
     let_go = Signal(float)
     stroke_mended = Signal(str, str)
@@ -43,6 +45,8 @@ class StrokesView(QWidget):
         self.setObjectName("page")
         self._selection = selection
         self._analysis: StoredAnalysis | None = None
+        self._series: BowSeries | None = None
+        self._strings, self._length_s = "", 0.0
         self._cards: list[FindingCard] = []
         self._turn: dict[int, int] = {}
         self._by_hand: list[tuple[float, set[str]]] = []
@@ -108,19 +112,8 @@ class StrokesView(QWidget):
         box = QVBoxLayout(side)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(6)
-        self.progress_card = QFrame()
-        self.progress_card.setObjectName("card")
-        inner = QVBoxLayout(self.progress_card)
-        self.progress_words = label("", "heading")
-        self.progress_bar = QProgressBar()
-        self.progress_bar.setTextVisible(False)
-        self.progress_bar.setAccessibleName("Progress of the measuring")
-        self.cancel_button = QPushButton("Stop measuring")
-        self.cancel_button.clicked.connect(self.cancel)
-        for widget in (self.progress_words, self.progress_bar, self.cancel_button):
-            inner.addWidget(widget)
-        self.progress_card.hide()
-        box.addWidget(self.progress_card)
+        self.measuring = MeasuringCard()
+        box.addWidget(self.measuring)
         self.head = label("", "title")
         self.sub = label("", "faint")
         self.again = QPushButton("Measure again")
@@ -142,7 +135,8 @@ class StrokesView(QWidget):
 
     def show_analysis(self, analysis: StoredAnalysis | None, strings: str, length_s: float, rate_hz: float, limit: float) -> None:
         """Show a measured take, or one that is still to be measured. ``limit``: a straighter bow is not remarked on (deg)."""
-        self._analysis = analysis
+        self._analysis, self._series = analysis, analysis.series if analysis is not None else None
+        self._strings, self._length_s, self.key.limit = strings, length_s, limit
         self._turn = {}
         self.handles.give_up()
         self.stroke_card.set_strings(strings)
@@ -157,7 +151,6 @@ class StrokesView(QWidget):
             return
         flagged = {n for f in analysis.findings if f.verdict != "dismissed" for n in f.finding.strokes}
         self.ribbon.set_take(analysis.series, analysis.strokes, strings, limit, flagged)
-        self.key.limit = limit
         self.key.by_hand = any(s.by_hand for s in analysis.strokes)
         self.key.update()
         count = len([f for f in analysis.findings if f.verdict != "dismissed"])
@@ -234,11 +227,11 @@ class StrokesView(QWidget):
         self.canvas.show_image(image)
 
     def _paint(self, painter: QPainter, unit: float) -> None:
-        if self._analysis is None or not len(self._analysis.series):
+        if self._series is None or not len(self._series) or self._shown_s > self._series.t[-1] + SAME_FRAME_S:
             return
-        frame = int(np.argmin(np.abs(self._analysis.series.t - self._shown_s)))
+        frame = int(np.argmin(np.abs(self._series.t - self._shown_s)))
         on = {name: button.isChecked() for name, button in self.layer_buttons.items()}
-        paint_bow(painter, self._analysis.series, frame, unit, **on)
+        paint_bow(painter, self._series, frame, unit, **on)
 
     # by hand
 
@@ -275,16 +268,16 @@ class StrokesView(QWidget):
     # measuring
 
     def show_progress(self, progress: Progress | None, seconds_left: float = -1.0) -> None:
-        """Progress of the measuring; None hides it."""
-        self.progress_card.setVisible(progress is not None)
+        """Progress of the measuring; None hides it. The first strokes come with it."""
+        self.measuring.show_progress(progress, seconds_left)
         self.again.setEnabled(progress is None)
-        if progress is None:
-            return
-        left = f", about {seconds_left:.0f} s left" if seconds_left >= 1 else ""
-        frames = f"{progress.done} of {progress.total} frames" if progress.total > 1 else ""
-        self.progress_words.setText(f"{progress.stage.capitalize()}: {frames}{left}" if frames else f"{progress.stage.capitalize()}…")
-        self.progress_bar.setRange(0, 1000 if progress.total > 1 else 0)
-        self.progress_bar.setValue(round(1000 * progress.share))
+        early = progress.so_far if progress is not None else None
+        if isinstance(early, Early) and self._analysis is None:
+            self._series = early.series
+            self.ribbon.set_take(early.series, early.strokes, self._strings, self.key.limit, set(), whole_s=self._length_s)
+            self.head.setText(f"{len(early.strokes)} strokes so far")
+            self.sub.setText("The first ones, roughly told: the whole take puts them right.")
+            self.canvas.update()
 
     def recolour(self, palette: Palette) -> None:
         """Another theme."""

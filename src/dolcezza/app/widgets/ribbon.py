@@ -54,6 +54,7 @@ class Ribbon(QWidget):
         self._now = 0.0
         self._asked: list[AskedMark] = []
         self._by_hand: list[float] = []
+        self._whole_s = 0.0
         self.palette_: Palette = LIGHT
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
@@ -64,8 +65,12 @@ class Ribbon(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(900, 190)
 
-    def set_take(self, series: BowSeries | None, strokes: list[Stroke], strings: str, limit_deg: float, flagged: set[int]) -> None:
-        """What to draw: record, strokes, string names from bass to treble, the profile's limit, numbers with findings."""
+    def set_take(
+        self, series: BowSeries | None, strokes: list[Stroke], strings: str, limit_deg: float, flagged: set[int], whole_s: float = 0.0
+    ) -> None:  # fmt: skip
+        """What to draw: record, strokes, string names from bass to treble, the profile's limit, numbers with findings; ``whole_s``: the
+        take's length where the record does not reach its end yet."""
+        self._whole_s = whole_s
         self._series, self._strokes, self._strings = series, strokes, strings
         self._limit, self._flagged, self._bright = limit_deg, flagged, set()
         self.update()
@@ -92,7 +97,7 @@ class Ribbon(QWidget):
 
     @property
     def _length(self) -> float:
-        return float(self._series.t[-1]) if self._series is not None and len(self._series) else 1.0
+        return max(self._whole_s, float(self._series.t[-1])) if self._series is not None and len(self._series) else 1.0
 
     def x_of(self, seconds: float) -> float:
         """Widget x of a moment."""

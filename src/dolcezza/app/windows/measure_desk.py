@@ -16,6 +16,7 @@ from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import Progress
 from dolcezza.services.analysis import TakeAnalysis, analyse
 from dolcezza.services.studio import Studio
+from dolcezza.services.waiting_list import WaitingList
 from dolcezza.storage.records import Take
 
 
@@ -39,54 +40,76 @@ class MeasureDesk(QObject):
         self.jobs.done.connect(self._on_measured)
         self.jobs.failed.connect(self._on_failed)
         self.jobs.cancelled.connect(self._on_cancelled)
-        strokes.cancel.connect(self.jobs.cancel)
-        self._queue: list[int] = []
+        self.jobs.paused.connect(strokes.measuring.show_paused)
+        strokes.measuring.cancel.connect(self.jobs.cancel)
+        strokes.measuring.pause.connect(self.jobs.pause)
+        strokes.measuring.go_on.connect(self.jobs.go_on)
+        self.waiting = WaitingList(studio.folder)
         self._behind: tuple[Take, int] | None = None
         self.behind = JobRunner(self)
         self.behind.done.connect(self._on_behind)
-        self.behind.failed.connect(lambda _error: self._next_behind())
-        self.behind.cancelled.connect(self._queue.clear)
+        self.behind.failed.connect(self._on_behind_failed)
 
     def measure_later(self, take_ids: Sequence[int]) -> None:
         """Measure takes one after the other in the background, while the teacher works on. What is pinned badly is passed over."""
-        self._queue += [k for k in take_ids if k not in self._queue]
+        store = self._studio.store
+        self.waiting.add([k for k in take_ids if self._studio.analysis(store.take(k)) is None])
+        self.go_on_waiting()
+
+    def go_on_waiting(self) -> None:
+        """Measure what waits (after a restart, too)."""
         if not self.behind.running:
             self._next_behind()
 
     def _next_behind(self) -> None:
         self._behind = None
-        while self._queue:
-            take = self._studio.store.take(self._queue.pop(0))
-            kept = self._studio.store.latest_fit(take.id)
-            if kept is None or self._studio.analysis(take) is not None:
-                continue
-            fit = self._studio.fit(take)
-            limits, asked = self._studio.profile_of(take, fit), self._studio.asked(take)
-            self._behind = (take, kept[0])
-            self.behind.start(partial(analyse, take.path, fit, profile=limits, exercise=asked))
-            return
+        for take_id in list(self.waiting.ids):
+            try:
+                take = self._studio.store.take(take_id)
+                kept = self._studio.store.latest_fit(take_id)
+                if kept is not None and self._now_measuring != take_id:
+                    fit = self._studio.fit(take)
+                    limits, asked = self._studio.profile_of(take, fit), self._studio.asked(take)
+                    self._behind = (take, kept[0])
+                    self.behind.start(partial(analyse, take.path, fit, profile=limits, exercise=asked))
+                    return
+            except DolcezzaError as error:
+                self._notice.say(str(error))
+            self.waiting.remove(take_id)
+
+    @property
+    def _now_measuring(self) -> int | None:
+        return self._measuring[0].id if self._measuring is not None else None
 
     def _on_behind(self, analysis: TakeAnalysis) -> None:
         if self._behind is not None:
             take, fit_id = self._behind
             try:
-                if self._studio.analysis(take) is None:
-                    self._studio.save_analysis(take, fit_id, analysis)
-                    self.one_more.emit(take.id)
+                self._studio.save_analysis(take, fit_id, analysis)
+                self.one_more.emit(take.id)
             except DolcezzaError as error:
                 self._notice.say(str(error))
+            self.waiting.remove(take.id)
+        self._next_behind()
+
+    def _on_behind_failed(self, error: DolcezzaError) -> None:
+        if self._behind is not None:
+            self._notice.say(f"{self._behind[0].title}: {error}")
+            self.waiting.remove(self._behind[0].id)
         self._next_behind()
 
     def wait(self) -> None:
         """Stop all measuring and wait for it (the window closes)."""
-        self._queue.clear()
+        if self._measuring is not None and (self.jobs.running or self.jobs.held):
+            # it goes on when the program is opened again
+            self.waiting.add([self._measuring[0].id])
         self.jobs.wait()
         self.behind.wait()
 
     def measure(self) -> None:
         """Keep the pins and measure the take in the background."""
         take, session = self._selection.take, self._pins.session
-        if take is None or session is None or self.jobs.running:
+        if take is None or session is None or self._now_measuring == take.id:
             return
         try:
             fit = session.result()
@@ -97,13 +120,20 @@ class MeasureDesk(QObject):
             self._notice.say(str(error))
             self.pins_wrong.emit()
             return
+        if self._measuring is not None:
+            self.waiting.add([take.id])
+            self.go_on_waiting()
+            self._notice.say(f"“{self._measuring[0].title}” is being measured; this take comes next.", calm=True)
+            return
+        self.waiting.remove(take.id)
         self._measuring = (self._studio.store.take(take.id), fit_id)
         self.jobs.start(lambda: analyse(take.path, fit, profile=limits, exercise=asked))
         self._strokes.show_progress(Progress("opening the video", 0, 1))
         self.started.emit(fit)
 
     def _on_progress(self, progress: Progress, left: float) -> None:
-        self._strokes.show_progress(progress, left)
+        take = self._selection.take
+        self._strokes.show_progress(progress if take is not None and take.id == self._now_measuring else None, left)
 
     def _on_measured(self, analysis: TakeAnalysis) -> None:
         self._strokes.show_progress(None)

@@ -19,13 +19,16 @@ class _Thread(QThread):
     def __init__(self, make: Callable[[], Work[Any]], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._make = make
-        self.stop = False
+        self.stop = self.hold = False
 
     def run(self) -> None:
         try:
             work = self._make()
-            while not self.stop:
+            while not (self.stop or self.hold):
                 self.progressed.emit(next(work))
+            if self.hold and not self.stop:
+                self.ended.emit("paused", work)
+                return
             work.close()
             self.ended.emit("cancelled", None)
         except StopIteration as result:
@@ -41,17 +44,25 @@ class _Thread(QThread):
 
 
 class JobRunner(QObject):
-    """One job at a time. Emits ``progressed(Progress, seconds_left or -1)`` and one of ``done``, ``failed``, ``cancelled``."""
+    """One job at a time. Emits ``progressed(Progress, seconds_left or -1)`` and one of ``done``, ``failed``, ``cancelled``; ``paused`` when
+    it was held, to go on later from where it was."""
 
     progressed = Signal(object, float)
     done = Signal(object)
     failed = Signal(object)
     cancelled = Signal()
+    paused = Signal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._thread: _Thread | None = None
-        self._stage, self._since = "", 0.0
+        self._stage, self._since, self._from = "", 0.0, 0.0
+        self._held: Work[Any] | None = None
+
+    @property
+    def held(self) -> bool:
+        """Whether a job is paused."""
+        return self._held is not None
 
     @property
     def running(self) -> bool:
@@ -62,16 +73,36 @@ class JobRunner(QObject):
         """Begin a job; ``make`` builds the generator (in the worker thread)."""
         if self._thread is not None:
             return
+        self._drop()
         self._stage, self._since = "", time.monotonic()
         self._thread = _Thread(make, self)
         self._thread.progressed.connect(self._on_progress)
         self._thread.ended.connect(self._on_end)
         self._thread.start()
 
+    def pause(self) -> None:
+        """Ask the job to stop at its next step and to keep what it has."""
+        if self._thread is not None:
+            self._thread.hold = True
+
+    def go_on(self) -> None:
+        """Go on with a paused job."""
+        held, self._held = self._held, None
+        if held is not None:
+            self.start(lambda: held)
+
+    def _drop(self) -> None:
+        held, self._held = self._held, None
+        if held is not None:
+            held.close()
+
     def cancel(self) -> None:
-        """Ask the job to stop at its next step."""
+        """Ask the job to stop at its next step; a paused one is given up at once."""
         if self._thread is not None:
             self._thread.stop = True
+        elif self._held is not None:
+            self._drop()
+            self.cancelled.emit()
 
     def wait(self) -> None:
         """Stop the job and wait for its thread (the window closes)."""
@@ -79,12 +110,15 @@ class JobRunner(QObject):
         if thread is not None:
             thread.stop = True
             thread.wait()
+        self._drop()
 
     def _on_progress(self, progress: Progress) -> None:
         now = time.monotonic()
         if progress.stage != self._stage:
-            self._stage, self._since = progress.stage, now
-        left = (now - self._since) * (1 - progress.share) / progress.share if progress.share > 0.02 else -1.0
+            self._stage, self._since, self._from = progress.stage, now, progress.share
+        # from where this stretch began: a job that was paused has done its first part long ago
+        done = progress.share - self._from
+        left = (now - self._since) * (1 - progress.share) / done if done > 0.02 else -1.0
         self.progressed.emit(progress, left)
 
     def _on_end(self, how: str, result: object) -> None:
@@ -96,5 +130,8 @@ class JobRunner(QObject):
             self.done.emit(result)
         elif how == "failed":
             self.failed.emit(result)
+        elif how == "paused":
+            self._held = result  # type: ignore[assignment]
+            self.paused.emit()
         else:
             self.cancelled.emit()

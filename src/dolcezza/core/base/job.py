@@ -11,11 +11,12 @@ T = TypeVar("T")
 
 @dataclass(frozen=True)
 class Progress:
-    """Where long work has got to: ``done`` of ``total`` steps (frames) of one named stage."""
+    """Where long work has got to: ``done`` of ``total`` steps (frames) of one named stage; ``so_far``: what can be shown already."""
 
     stage: str
     done: int
     total: int
+    so_far: object = None
 
     @property
     def share(self) -> float:

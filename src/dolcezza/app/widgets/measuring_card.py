@@ -1,0 +1,62 @@
+"""How far the measuring has got: stage, frames, time left; pause, go on, stop."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.widgets.parts import label
+from dolcezza.core.base.job import Progress
+
+
+class MeasuringCard(QFrame):
+    """Emits ``pause()``, ``go_on()`` and ``cancel()``."""
+
+    pause = Signal()
+    go_on = Signal()
+    cancel = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("card")
+        box = QVBoxLayout(self)
+        self.words = label("", "heading")
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setAccessibleName("Progress of the measuring")
+        self.hold = QPushButton("Pause")
+        self.hold.clicked.connect(self._hold)
+        self.stop = QPushButton("Stop measuring")
+        self.stop.clicked.connect(self.cancel)
+        row = QHBoxLayout()
+        row.addWidget(self.hold)
+        row.addWidget(self.stop)
+        box.addWidget(self.words)
+        box.addWidget(self.bar)
+        box.addLayout(row)
+        self._paused = False
+        self._said = ""
+        self.hide()
+
+    def show_progress(self, progress: Progress | None, seconds_left: float = -1.0) -> None:
+        """Progress of the measuring; None hides it."""
+        self.setVisible(progress is not None)
+        self._paused = False
+        self.hold.setText("Pause")
+        if progress is None:
+            return
+        left = f", about {seconds_left:.0f} s left" if seconds_left >= 1 else ""
+        frames = f"{progress.done} of {progress.total} frames" if progress.total > 1 else ""
+        self._said = f"{progress.stage.capitalize()}: {frames}" if frames else f"{progress.stage.capitalize()}…"
+        self.words.setText(self._said + (left if frames else ""))
+        self.bar.setRange(0, 1000 if progress.total > 1 else 0)
+        self.bar.setValue(round(1000 * progress.share))
+
+    def show_paused(self) -> None:
+        """The measuring is held."""
+        self._paused = True
+        self.hold.setText("Go on")
+        self.words.setText(f"Paused. {self._said}")
+
+    def _hold(self) -> None:
+        (self.go_on if self._paused else self.pause).emit()
