@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import sys
 
-from dolcezza.cli.main import parser, run
+from dolcezza.cli.main import parser, run, with_open
 
 
 def main() -> int:
     """Entry point of the ``dolcezza`` command."""
-    options = parser().parse_args()
-    if options.command not in (None, "demo"):
+    options = parser().parse_args(with_open(sys.argv[1:]))
+    if options.command not in (None, "demo", "open"):
         return run(options)
     from dolcezza.app.main import run_demo, run_desk
 
     if options.command == "demo":
         return run_demo(sys.argv, options.studio, options.out)
-    return run_desk(sys.argv, options.studio)
+    return run_desk(sys.argv, options.studio, options.videos if options.command == "open" else ())
 
 
 if __name__ == "__main__":

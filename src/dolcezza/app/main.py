@@ -4,19 +4,25 @@ from __future__ import annotations
 
 import os
 import sys
+from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from dolcezza.app.theme.palette import LIGHT
+from dolcezza.app.theme.palette import DARK, LIGHT
 from dolcezza.app.theme.style import dress, icon
 from dolcezza.app.windows.main_window import MainWindow
+from dolcezza.app.windows.single_instance import SingleInstance
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services import demo
-from dolcezza.services.studio import Studio
+from dolcezza.services.settings import Settings, SettingsFile
+from dolcezza.services.single import hand_over
+from dolcezza.services.studio import Studio, default_folder
 
+DESKTOP_ID = "app.dolcezza.Dolcezza"
 LONGEST_DEMO_MS = 240_000
 
 
@@ -28,15 +34,17 @@ def has_display() -> bool:
     return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")) or sys.platform in ("darwin", "win32")
 
 
-def make_app(arguments: list[str]) -> QApplication:
-    """The one application object, dressed."""
+def make_app(arguments: list[str], settings: Settings | None = None) -> QApplication:
+    """The one application object, dressed as the ``settings`` say."""
     if not has_display():
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    if settings is not None and settings.size != 100:
+        os.environ.setdefault("QT_SCALE_FACTOR", f"{settings.size / 100:g}")
     existing = QApplication.instance()
     app = existing if isinstance(existing, QApplication) else QApplication(arguments)
     app.setApplicationName("Dolcezza")
-    app.setDesktopFileName("dolcezza")
-    dress(app, LIGHT)
+    app.setDesktopFileName(DESKTOP_ID)
+    dress(app, DARK if settings is not None and settings.theme == "dark" else LIGHT)
     app.setWindowIcon(QIcon(icon("dolcezza", LIGHT.accent, 64)))
     return app
 
@@ -49,17 +57,43 @@ def _cannot_open(error: DolcezzaError) -> int:
     return 2
 
 
-def run_desk(arguments: list[str], folder: Path | None = None) -> int:
-    """Open the desk on a studio folder and run it until it is closed."""
-    app = make_app(arguments[:1])
+def run_desk(arguments: list[str], folder: Path | None = None, videos: Sequence[Path] = ()) -> int:
+    """Open the desk on a studio folder and run it until it is closed; where one is open already, hand it the ``videos`` and end."""
+    settings = SettingsFile()
+    app = make_app(arguments[:1], settings.now)
+    place = folder or default_folder()
     try:
-        studio = Studio(folder)
+        single = SingleInstance(place)
+        if not single.first:
+            hand_over(place, videos)
+            return 0
+        studio = Studio(place)
     except DolcezzaError as error:
         return _cannot_open(error)
-    window = MainWindow(studio)
+    window = MainWindow(studio, settings)
+    _show(window)
+    single.asked.connect(partial(_come_forward, window))
+    for video in videos:
+        window.offer_file(video)
+    code = app.exec()
+    single.release()
+    return code
+
+
+def _show(window: MainWindow) -> None:
+    """Show the desk as it was left, and go on with what waits to be measured."""
+    window.session.come_back()
+    window.session.dress()
     window.show()
     window.measuring.go_on_waiting()
-    return app.exec()
+
+
+def _come_forward(window: MainWindow, videos: list[Path]) -> None:
+    window.setWindowState(window.windowState() & ~Qt.WindowState.WindowMinimized)
+    window.raise_()
+    window.activateWindow()
+    for video in videos:
+        window.offer_file(video)
 
 
 def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None = None) -> int:
@@ -67,13 +101,15 @@ def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None 
 
     Without a display: do the same unseen, write ``out`` (picture of the window and the report's files) and say so.
     """
-    app = make_app(arguments[:1])
+    settings = SettingsFile()
+    app = make_app(arguments[:1], settings.now)
     try:
         studio = Studio(folder or demo.demo_folder())
         ids = demo.fill(studio)
     except DolcezzaError as error:
         return _cannot_open(error)
-    window = MainWindow(studio)
+    window = MainWindow(studio, settings)
+    window.session.dress()
     window.show()
     window.open_take(ids[demo.FIRST_TAKE])
     seen = has_display()

@@ -37,9 +37,18 @@ def parser() -> argparse.ArgumentParser:
     export = commands.add_parser("export", help="write everything of the students as open files")
     export.add_argument("--out", type=Path, required=True, help="folder; each student gets one in it")
     export.add_argument("--student", help="only the student of this name")
+    videos = commands.add_parser("open", help="open the desk with videos to take in; the word itself may be left out")
+    videos.add_argument("videos", type=Path, nargs="+", metavar="VIDEO", help="video file")
     demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")
     demo.add_argument("--out", type=Path, default=Path("demo-output"), help="folder for picture and files where there is no display")
     return top
+
+
+def with_open(arguments: list[str]) -> list[str]:
+    """What a file manager starts the program with (videos alone) as the command ``open``."""
+    if arguments and not arguments[0].startswith("-") and Path(arguments[0]).is_file():
+        return ["open", *arguments]
+    return arguments
 
 
 def run(options: argparse.Namespace) -> int:

@@ -3,35 +3,21 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 
-from PySide6.QtGui import QCloseEvent, QImage
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
-    QApplication,
     QHBoxLayout,
     QLabel,
     QMainWindow,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.palette import DARK, LIGHT
-from dolcezza.app.theme.style import dress
-from dolcezza.app.views.arm import ArmView
-from dolcezza.app.views.bow_plan import BowPlanView
-from dolcezza.app.views.bow_use import BowUseView
-from dolcezza.app.views.correct import CorrectView
-from dolcezza.app.views.hand import HandView
-from dolcezza.app.views.pins import PinsView
-from dolcezza.app.views.practise import PractiseView
-from dolcezza.app.views.progress import ProgressView
-from dolcezza.app.views.strokes import StrokesView
-from dolcezza.app.views.students import StudentsView
-from dolcezza.app.views.take import TakeView
+from dolcezza.app.theme.palette import Palette
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
-from dolcezza.app.widgets.take_page import TakePage
 from dolcezza.app.windows.assignment_desk import AssignmentDesk
 from dolcezza.app.windows.body_desk import BodyDesk
 from dolcezza.app.windows.compare_window import CompareWindow, open_beside
@@ -40,41 +26,61 @@ from dolcezza.app.windows.measure_desk import MeasureDesk
 from dolcezza.app.windows.mend_desk import MendDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.open_take import OpenTake, Screens
+from dolcezza.app.windows.pages import Pages
 from dolcezza.app.windows.playing import Playing
 from dolcezza.app.windows.practice_desk import PracticeDesk
 from dolcezza.app.windows.review_keys import ReviewKeys
+from dolcezza.app.windows.session_desk import Desk, SessionDesk
 from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
+from dolcezza.app.windows.steps import (
+    ARM,
+    CORRECT,
+    HAND,
+    PINS,
+    PLAN,
+    PLAYING_KEYS,
+    PLAYING_STEPS,
+    PRACTISE,
+    PROGRESS,
+    STEPS,
+    STILL_STEPS,
+    STROKE_KEYS,
+    STROKES,
+    STUDENTS,
+    TAKE,
+    USE,
+    may_enter,
+)
 from dolcezza.app.windows.takes_desk import TakesDesk
+from dolcezza.app.windows.undo_desk import UndoDesk
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.fitfile import Fit
+from dolcezza.services.settings import SettingsFile
 from dolcezza.services.studio import Studio
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import StoredAnalysis
-
-STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand", "Bow use", "Bow plan", "Correct", "Practise", "Progress"]
-STUDENTS, TAKE, PINS, STROKES, ARM, HAND, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
-STILL_STEPS = (STUDENTS, HAND, PLAN, PRACTISE, PROGRESS)
-"""Steps that do not show the take's moment."""
 
 
 class MainWindow(QMainWindow):
     """Puts the screens together for one studio."""
 
-    def __init__(self, studio: Studio) -> None:
+    def __init__(self, studio: Studio, settings: SettingsFile | None = None) -> None:
         super().__init__()
         self.studio = studio
         self.selection = Selection(self)
         self.beside: CompareWindow | None = None
         self.setWindowTitle("Dolcezza")
         self.setMinimumSize(1100, 700)
+        self.setAcceptDrops(True)
         self.resize(1280, 800)
         self._assemble()
-        transports = {
-            TAKE: self.take_view.transport, PINS: self.pins.transport, ARM: self.arm.transport, USE: self.use.transport,
-            CORRECT: self.correct.transport,
-        }  # fmt: skip
-        self.playing = Playing([v.transport for v in self._playing_views()], self)
-        self.review = ReviewKeys(self.pages, self.strokes, transports, self.selection)
+        self.playing = Playing(list(self.pages.transports.values()), self)
+        desk = Desk(self.open_take, self.go_to_step, self.pages.currentIndex)
+        self.session = SessionDesk(self.studio, self.selection, settings or SettingsFile(), self.playing, desk, self)
+        self.session.recoloured.connect(self._recolour)
+        self.review = ReviewKeys(self.pages, self.strokes, self.pages.transports, self.selection)
+        self.undoing = UndoDesk(self._stack, self)
+        self.undoing.gone_back.connect(self._after_undo)
         self._connect()
         self._make_menus()
         self.go_to_step(STUDENTS)
@@ -97,17 +103,10 @@ class MainWindow(QMainWindow):
         top.addWidget(self.brand)
         top.addWidget(self.strip, 1)
         down.addLayout(top)
-        self.pages = QStackedWidget()
-        self.students = StudentsView(self.studio, self.selection)
-        self.take_view = TakeView(self.selection)
-        self.pins = PinsView(self.selection)
-        self.strokes = StrokesView(self.selection)
-        self.arm, self.hand = ArmView(self.selection), HandView()
-        self.use, self.plan = BowUseView(self.selection), BowPlanView()
-        self.correct, self.practise, self.progress = CorrectView(self.selection), PractiseView(), ProgressView()
-        measured = (self.students, self.take_view, self.pins, self.strokes, self.arm, self.hand, self.use, self.plan)
-        for page in (*measured, self.correct, self.practise, self.progress):
-            self.pages.addWidget(page)
+        self.pages = pages = Pages(self.studio, self.selection)
+        self.students, self.take_view, self.pins, self.strokes = pages.students, pages.take, pages.pins, pages.strokes
+        self.arm, self.hand, self.use, self.plan = pages.arm, pages.hand, pages.use, pages.plan
+        self.correct, self.practise, self.progress = pages.correct, pages.practise, pages.progress
         down.addWidget(self.pages, 1)
         self.notice = NoticeStrip()
         down.addWidget(self.notice)
@@ -145,7 +144,7 @@ class MainWindow(QMainWindow):
         self.strokes.measure_again.connect(self.measure)
         self.arm.measure_again.connect(self.measure)
         self.selection.moment_changed.connect(self.pictures.want)
-        self.pictures.ready.connect(self._on_picture)
+        self.pictures.ready.connect(self.pages.show_picture)
         self.opened.opened.connect(self._on_opened)
         self.opened.undo_changed.connect(self._refresh_undo)
         self.mending.mended.connect(self._on_mended)
@@ -172,23 +171,28 @@ class MainWindow(QMainWindow):
         does |= {f"stroke_{what}": partial(self._mend_stroke, what) for what in ("cut", "join", "drop")}
         does |= {"ends_go": self.strokes.let_ends_go, "copy_profile": self.body.ask_profile_copy}
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
-        does |= {"lesson": self._show_lesson, "beside": self._show_beside, "theme": self.other_theme, "keys": self._show_keys}
+        does |= {
+            "lesson": self._show_lesson,
+            "beside": self._show_beside,
+            "theme": self.other_theme,
+            "preferences": self.session.ask,
+            "keys": self._show_keys,
+        }
         self.menus = Menus(self, does)
-        self._refresh_undo()
+        self.menus.recent.aboutToShow.connect(partial(self.session.fill_recent, self.menus.recent))
+        self.undoing.show_on(self.menus.actions["undo"], self.menus.actions["redo"])
 
     # steps
 
     def _may_enter(self) -> list[bool]:
-        open_ = self.selection.take is not None and self.opened.file is not None
-        known = open_ or self.selection.student is not None
-        return [True, open_, open_, open_, open_, known, open_, True, open_, known, known]
+        take = self.selection.take is not None and self.opened.file is not None
+        return may_enter(take=take, student=self.selection.student is not None)
 
     def go_to_step(self, step: int) -> None:
         """Show one step of the job."""
         if not self._may_enter()[step]:
             return
-        for view in self._playing_views():
-            view.transport.pause()
+        self.pages.pause()
         if step in (ARM, HAND):
             self.body.reload()
         if step in (USE, PLAN):
@@ -205,11 +209,10 @@ class MainWindow(QMainWindow):
             self.pictures.want(self.selection.moment_s)
         if step == PINS:
             self.pins.canvas.setFocus()
-        playing = step in (TAKE, STROKES, ARM, USE, CORRECT)
-        for name in ("toggle_play", "frame_on", "frame_back", "slower", "repeat", "mute"):
-            self.menus.actions[name].setEnabled(playing) if hasattr(self, "menus") else None
-        for name in ("stroke_cut", "stroke_join", "stroke_drop", "ends_go"):
-            self.menus.actions[name].setEnabled(step == STROKES and self.selection.analysis is not None) if hasattr(self, "menus") else None
+        for name in PLAYING_KEYS:
+            self.menus.actions[name].setEnabled(step in PLAYING_STEPS)
+        for name in STROKE_KEYS:
+            self.menus.actions[name].setEnabled(step == STROKES and self.selection.analysis is not None)
         self._refresh_undo()
 
     def _reload_lesson(self, step: int) -> None:
@@ -219,9 +222,6 @@ class MainWindow(QMainWindow):
             self.practising.reload()
         if step == PROGRESS:
             self.practising.reload_progress()
-
-    def _playing_views(self) -> tuple[TakeView, PinsView, StrokesView, ArmView, BowUseView, CorrectView]:
-        return self.take_view, self.pins, self.strokes, self.arm, self.use, self.correct
 
     # takes
 
@@ -289,13 +289,11 @@ class MainWindow(QMainWindow):
 
     def undo(self) -> None:
         """Take the last step back: of the pins while pinning, else of the teacher's words."""
-        if self._stack().undo():
-            self._after_undo()
+        self.undoing.undo()
 
     def redo(self) -> None:
         """Do it again."""
-        if self._stack().redo():
-            self._after_undo()
+        self.undoing.redo()
 
     def _after_undo(self) -> None:
         step = self.pages.currentIndex()
@@ -308,23 +306,9 @@ class MainWindow(QMainWindow):
         self._reload_lesson(step)
 
     def _refresh_undo(self) -> None:
-        if not hasattr(self, "menus"):
-            return
-        stack = self._stack()
-        for name, words, what in (("undo", "Undo", stack.undo_label), ("redo", "Redo", stack.redo_label)):
-            action = self.menus.actions[name]
-            action.setText(f"{words}: {what}" if what else words)
-            action.setEnabled(bool(what))
+        self.undoing.refresh()
 
     # pictures
-
-    def _on_picture(self, seconds: float, image: QImage) -> None:
-        page = self.pages.currentWidget()
-        if page in (self.take_view, self.pins):
-            (self.take_view if page is self.take_view else self.pins).show_picture(image)
-        else:
-            shown: TakePage | StrokesView = page if isinstance(page, TakePage) else self.strokes
-            shown.show_picture(seconds, image)
 
     def show_fault(self, error: DolcezzaError) -> None:
         """Say what is wrong and what to do."""
@@ -345,8 +329,7 @@ class MainWindow(QMainWindow):
         if take is None or analysis is None or not analysis.strokes:
             self.notice.say("Open a measured take first: its strokes are laid side by side.", calm=True)
             return
-        for view in self._playing_views():
-            view.transport.pause()
+        self.pages.pause()
         stroke = self.selection.stroke or analysis.strokes[0]
         self.beside = open_beside(self.studio, take.student_id, take.id, stroke.number, self)
         if self.beside is not None:
@@ -361,22 +344,34 @@ class MainWindow(QMainWindow):
 
     def other_theme(self) -> None:
         """Light becomes dark and back."""
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        palette = LIGHT if app.property("theme") == "dark" else DARK
-        dress(app, palette)
+        self.session.other_theme()
+
+    def _recolour(self, palette: Palette) -> None:
         self.strip.palette_ = palette
-        self.strokes.recolour(palette)
-        for page in (self.arm, self.use, self.plan, self.correct, self.progress):
-            page.recolour(palette)
-        for view in self._playing_views():
-            view.transport.recolour(palette)
-        self.students.reload()
         self.strip.update()
+        self.pages.recolour(palette)
+
+    # videos from outside
+
+    def offer_file(self, path: Path) -> None:
+        """A video that came from the desktop: it is asked whose it is."""
+        self.go_to_step(STUDENTS)
+        self.takes.whose(path)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        files = [url.toLocalFile() for url in event.mimeData().urls() if url.isLocalFile()]
+        if files:
+            event.acceptProposedAction()
+            self.offer_file(Path(files[0]))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.beside is not None:
             self.beside.close()
+        self.session.leave()
         self.opened.keep_pins()
         self.measuring.wait()
         self.mending.wait()

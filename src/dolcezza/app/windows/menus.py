@@ -15,6 +15,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
         "&Take",
         (
             ("open", "Open a video…", "Ctrl+O"),
+            ("recent", "Opened lately", ""),
             ("measure", "Measure", "Ctrl+M"),
             ("copy_profile", "Copy the profile…", ""),
             None,
@@ -31,6 +32,8 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("stroke_join", "Join at the nearest turn", "J"),
             ("stroke_drop", "Strike the stroke out", "Del"),
             ("ends_go", "Leave the bow here to the program", "Backspace"),
+            None,
+            ("preferences", "Preferences…", "Ctrl+,"),
         ),
     ),
     (
@@ -70,11 +73,15 @@ class Menus:
     def __init__(self, window: QMainWindow, does: Mapping[str, Callable[[], None]]) -> None:
         self._window = window
         self.actions: dict[str, QAction] = {}
+        self.recent = QMenu(window)
         for title, entries in MENUS:
             menu = window.menuBar().addMenu(title)
             for entry in entries:
                 if entry is None:
                     menu.addSeparator()
+                elif entry[0] == "recent":
+                    self.recent = QMenu(entry[1], window)
+                    menu.addMenu(self.recent)
                 else:
                     self._add(menu, *entry, does[entry[0]])
         for name, keys in REVIEW_KEYS.items():

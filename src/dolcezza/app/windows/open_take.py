@@ -72,6 +72,7 @@ class OpenTake(QObject):
             self._screens.takes.missing(take_id, error)
             return
         self.file, self.fit = file, fit
+        self._selection.set_student(self._studio.store.student(take.student_id))
         self._selection.set_take(take, analysis)
         self._screens.take.show_take(file, fit, take.title, f"{take.played_on:%d %B %Y}")
         session = PinSession(fit, file.size, 0.0)

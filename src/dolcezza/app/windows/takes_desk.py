@@ -83,6 +83,16 @@ class TakesDesk(QObject):
         self.taken_in.emit()
         self.open_take.emit(take.id)
 
+    def whose(self, path: Path) -> None:
+        """A video came from outside: the teacher chooses the student, then it is taken in."""
+        if not self._studio.students():
+            self._notice.say(f"{path.name} waits: add a student first, then open it.", calm=True)
+            return
+        self._notice.say(
+            f"Whose video is {path.name}? Choose the student, then take it in.", calm=True, action="Take it in",
+            do=lambda: self.offer_video(str(path)),
+        )  # fmt: skip
+
     def missing(self, take_id: int, error: DolcezzaError) -> None:
         """A take could not be opened; a video that was moved is asked for."""
         gone = not self._studio.store.take(take_id).path.exists()

@@ -1,0 +1,68 @@
+"""All screens of the job in one stack, in their order; what is done to all of them is done here."""
+
+from __future__ import annotations
+
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.palette import Palette
+from dolcezza.app.views.arm import ArmView
+from dolcezza.app.views.bow_plan import BowPlanView
+from dolcezza.app.views.bow_use import BowUseView
+from dolcezza.app.views.correct import CorrectView
+from dolcezza.app.views.hand import HandView
+from dolcezza.app.views.pins import PinsView
+from dolcezza.app.views.practise import PractiseView
+from dolcezza.app.views.progress import ProgressView
+from dolcezza.app.views.strokes import StrokesView
+from dolcezza.app.views.students import StudentsView
+from dolcezza.app.views.take import TakeView
+from dolcezza.app.widgets.take_page import TakePage
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.services.studio import Studio
+
+
+class Pages(QStackedWidget):
+    """One page a step, numbered as in ``steps``."""
+
+    def __init__(self, studio: Studio, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.students, self.take = StudentsView(studio, selection), TakeView(selection)
+        self.pins, self.strokes = PinsView(selection), StrokesView(selection)
+        self.arm, self.hand = ArmView(selection), HandView()
+        self.use, self.plan = BowUseView(selection), BowPlanView()
+        self.correct, self.practise, self.progress = CorrectView(selection), PractiseView(), ProgressView()
+        first = (self.students, self.take, self.pins, self.strokes, self.arm, self.hand)
+        for page in (*first, self.use, self.plan, self.correct, self.practise, self.progress):
+            self.addWidget(page)
+
+    @property
+    def transports(self) -> dict[int, Transport]:
+        """The transports by the number of their page."""
+        pages = (self.take, self.pins, self.strokes, self.arm, self.use, self.correct)
+        return {self.indexOf(page): page.transport for page in pages}
+
+    def pause(self) -> None:
+        """Nothing runs any more."""
+        for transport in self.transports.values():
+            transport.pause()
+
+    def show_picture(self, seconds: float, image: QImage) -> None:
+        """A picture for the page that is shown; ``seconds`` is its own time."""
+        page = self.currentWidget()
+        if isinstance(page, (TakeView, PinsView)):
+            page.show_picture(image)
+        elif isinstance(page, (TakePage, StrokesView)):
+            page.show_picture(seconds, image)
+        else:
+            self.strokes.show_picture(seconds, image)
+
+    def recolour(self, palette: Palette) -> None:
+        """Another theme."""
+        self.strokes.recolour(palette)
+        for page in (self.arm, self.use, self.plan, self.correct, self.progress):
+            page.recolour(palette)
+        for transport in self.transports.values():
+            transport.recolour(palette)
+        self.students.reload()

@@ -1,0 +1,45 @@
+"""Undo and redo of whatever is on the screen: the pins' own stack while pinning, the studio's everywhere else."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QAction
+
+from dolcezza.services.undo import UndoStack
+
+
+class UndoDesk(QObject):
+    """``stack`` gives the stack that counts now. Emits ``gone_back()`` when something was taken back or done again."""
+
+    gone_back = Signal()
+
+    def __init__(self, stack: Callable[[], UndoStack], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._stack = stack
+        self._actions: tuple[QAction, QAction] | None = None
+
+    def show_on(self, undo: QAction, redo: QAction) -> None:
+        """The two actions that say what would be taken back."""
+        self._actions = (undo, redo)
+        self.refresh()
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        if self._stack().undo():
+            self.gone_back.emit()
+
+    def redo(self) -> None:
+        """Do it again."""
+        if self._stack().redo():
+            self.gone_back.emit()
+
+    def refresh(self) -> None:
+        """Say anew what can be taken back."""
+        if self._actions is None:
+            return
+        stack = self._stack()
+        for action, words, what in zip(self._actions, ("Undo", "Redo"), (stack.undo_label, stack.redo_label), strict=True):
+            action.setText(f"{words}: {what}" if what else words)
+            action.setEnabled(bool(what))
