@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from dolcezza.app.theme.palette import DARK, LIGHT
 from dolcezza.app.theme.style import dress, icon
+from dolcezza.app.theme.words import speak
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.app.windows.single_instance import SingleInstance
 from dolcezza.core.base.errors import DolcezzaError
@@ -44,6 +45,7 @@ def make_app(arguments: list[str], settings: Settings | None = None) -> QApplica
     app = existing if isinstance(existing, QApplication) else QApplication(arguments)
     app.setApplicationName("Dolcezza")
     app.setDesktopFileName(DESKTOP_ID)
+    speak(app, settings.language if settings is not None else "en")
     dress(app, DARK if settings is not None and settings.theme == "dark" else LIGHT)
     app.setWindowIcon(QIcon(icon("dolcezza", LIGHT.accent, 64)))
     return app

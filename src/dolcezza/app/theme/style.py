@@ -40,7 +40,8 @@ QToolButton:hover {{ background: {quiet}; }}
 QToolButton:focus {{ border-color: {accent}; }}
 QToolButton:checked {{ background: {quiet}; border-color: {line}; }}
 QLineEdit, QComboBox, QDateEdit, QPlainTextEdit, QAbstractSpinBox {{ background: {surface}; border: 1.5px solid {line};
-    border-radius: 6px; padding: 4px 8px; min-height: 20px; }}
+    border-radius: 6px; padding: 4px 8px; }}
+QLineEdit, QComboBox, QDateEdit, QAbstractSpinBox {{ min-height: 20px; }}
 QLineEdit:focus, QComboBox:focus, QDateEdit:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus {{ border-color: {accent}; }}
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url({arrow}); width: 12px; height: 12px; }}

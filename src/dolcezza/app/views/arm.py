@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton,
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.overlays_body import arm_points, paint_arm, paint_posture
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
@@ -32,8 +33,8 @@ CAUTION = (
     "physiotherapist who knows musicians."
 )
 STAIR_WORDS = {
-    "even": "The elbow rises evenly.", "flat": "The elbow hardly rises.", "broken": "The steps are unlike.",
-    "reversed": "The steps go the other way.", "cannot tell": "Fewer than two strings were played.",
+    "even": mark("The elbow rises evenly."), "flat": mark("The elbow hardly rises."), "broken": mark("The steps are unlike."),
+    "reversed": mark("The steps go the other way."), "cannot tell": mark("Fewer than two strings were played."),
 }  # fmt: skip
 UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width", "": ""}
 
@@ -56,32 +57,32 @@ class ArmView(TakePage):
         self._grabbed: str | None = None
         self._dragged: QPointF | None = None
         self._turn: dict[str, int] = {}
-        self.canvas.setAccessibleDescription("Drag a joint of the bow arm to put it right")
+        self.canvas.setAccessibleDescription(tr("Drag a joint of the bow arm to put it right"))
         self.canvas.pressed.connect(self._press)
         self.canvas.dragged.connect(self._drag)
         self.canvas.released.connect(self._release)
         row = QHBoxLayout()
         row.addWidget(self.transport, 1)
-        self.figures = QPushButton("Levels")
+        self.figures = QPushButton(tr("Levels"))
         self.figures.setObjectName("chip")
         self.figures.setCheckable(True)
         self.figures.setChecked(True)
-        self.figures.setToolTip("Draw the elbow's level and the bow's direction through the elbow")
+        self.figures.setToolTip(tr("Draw the elbow's level and the bow's direction through the elbow"))
         self.figures.toggled.connect(self.canvas.update)
         row.addWidget(self.figures)
         self.left.addLayout(row)
         self.set_note = faint("")
         below = QHBoxLayout()
         below.addWidget(self.set_note, 1)
-        self.let_go = QPushButton("Let joints go")
-        self.let_go.setToolTip("Forget what was set by hand in this frame")
+        self.let_go = QPushButton(tr("Let joints go"))
+        self.let_go.setToolTip(tr("Forget what was set by hand in this frame"))
         self.let_go.clicked.connect(self._let_go)
-        self.ease = QPushButton("At ease here")
+        self.ease = QPushButton(tr("At ease here"))
         self.ease.setCheckable(True)
-        self.ease.setToolTip("In this frame the player stands at ease: the shoulder is compared with it")
+        self.ease.setToolTip(tr("In this frame the player stands at ease: the shoulder is compared with it"))
         self.ease.clicked.connect(self._ease_here)
-        self.again = QPushButton("Measure again")
-        self.again.setToolTip("Ctrl+M")
+        self.again = QPushButton(tr("Measure again"))
+        self.again.setToolTip(tr("Ctrl+M"))
         self.again.clicked.connect(self.measure_again)
         for button in (self.let_go, self.ease, self.again):
             below.addWidget(button)
@@ -90,11 +91,11 @@ class ArmView(TakePage):
         self._show_note()
 
     def _make_cards(self) -> None:
-        self.stairs_head, self.stairs_note, self.stairs = label("Elbow staircase", "heading"), faint(""), StaircasePlot()
+        self.stairs_head, self.stairs_note, self.stairs = label(tr("Elbow staircase"), "heading"), faint(""), StaircasePlot()
         self.stairs.string_chosen.connect(self._to_string)
         self.card(self.stairs_head, self.stairs, self.stairs_note)
-        self.shares_head, self.shares = label("Who moves the bow", "heading"), SharesPlot()
-        self.by_third, self.by_speed = QPushButton("by third"), QPushButton("by speed")
+        self.shares_head, self.shares = label(tr("Who moves the bow"), "heading"), SharesPlot()
+        self.by_third, self.by_speed = QPushButton(tr("by third")), QPushButton(tr("by speed"))
         group = QButtonGroup(self)
         line = QHBoxLayout()
         line.addWidget(self.shares_head, 1)
@@ -106,19 +107,22 @@ class ArmView(TakePage):
         self.by_third.setChecked(True)
         group.buttonClicked.connect(self._show_shares)
         self.card(line, self.shares)
-        self.signs_head = label("Signs of tension", "heading")
+        self.signs_head = label(tr("Signs of tension"), "heading")
         self.sign_list, inner = stacked()
         self.signs_note = faint(CAUTION)
         self.card(self.signs_head, inner, self.signs_note)
         self.posture = PostureList()
         self.posture.chosen.connect(lambda name: self.go(self.posture.figures[name].t_s))
-        self.card(label("Posture", "heading"), self.posture)
-        rows: list[QWidget | QHBoxLayout] = [label("By feel", "heading"), faint("What no camera can tell. Gently; at any pain stop.")]
+        self.card(label(tr("Posture"), "heading"), self.posture)
+        rows: list[QWidget | QHBoxLayout] = [
+            label(tr("By feel"), "heading"),
+            faint(tr("What no camera can tell. Gently; at any pain stop.")),
+        ]
         self.felt_boxes: dict[str, QComboBox] = {}
         for test in FELT_TESTS:
             line = QHBoxLayout()
             words = label(f"{test.name}: {test.question}")
-            words.setToolTip(f"{test.how} {test.question} A hand at ease: {test.free}.")
+            words.setToolTip(tr("{0} {1} A hand at ease: {2}.").format(test.how, test.question, test.free))
             line.addWidget(words, 1)
             combo = choice(f"{test.name}. {test.question}", list(ANSWERS))
             combo.setCurrentText("not tried")
@@ -146,16 +150,18 @@ class ArmView(TakePage):
 
     def _show_stairs(self, report: BodyReport | None) -> None:
         if report is None:
-            self.stairs_head.setText("Elbow staircase")
+            self.stairs_head.setText(tr("Elbow staircase"))
             missing = (
-                "Measure the take first." if self._analysis is None else "The arm was not seen in this take: see the notes of the strokes."
+                tr("Measure the take first.")
+                if self._analysis is None
+                else tr("The arm was not seen in this take: see the notes of the strokes.")
             )
             self.stairs_note.setText(missing)
             return
         stairs = report.stairs
-        self.stairs_head.setText(f"Elbow staircase: {stairs.shape}")
+        self.stairs_head.setText(tr("Elbow staircase: {0}").format(stairs.shape))
         steps = ", ".join(f"{v:+.0f}° ± {sd:.0f}°" for v, sd in zip(stairs.steps, stairs.step_sd, strict=True)).replace("-", "−")
-        self.stairs_note.setText(f"{STAIR_WORDS[str(stairs.shape)]} {f'Steps up: {steps}.' if steps else ''}")
+        self.stairs_note.setText(f"{tr(STAIR_WORDS[str(stairs.shape)])} {f'Steps up: {steps}.' if steps else ''}")
 
     def _show_shares(self) -> None:
         report = self._analysis.body if self._analysis is not None else None
@@ -165,7 +171,7 @@ class ArmView(TakePage):
     def _show_signs(self, report: BodyReport | None) -> None:
         empty(self.sign_list)
         self._signs = list(report.tension.signs) if report is not None else []
-        self.signs_head.setText(f"Signs of tension: {report.tension.amount}" if report is not None else "Signs of tension")
+        self.signs_head.setText(tr("Signs of tension: {0}").format(report.tension.amount) if report is not None else tr("Signs of tension"))
         self._signs.sort(key=lambda s: not s.shown)
         quiet = []
         for k, sign in enumerate(self._signs):
@@ -175,13 +181,15 @@ class ArmView(TakePage):
                 continue
             row = Row(k, f"●  {name}", self._sign_lines(sign))
             row.across.setContentsMargins(10, 5, 10, 5)
-            row.setToolTip("Click: to a stroke that shows it")
+            row.setToolTip(tr("Click: to a stroke that shows it"))
             row.chosen.connect(self._to_sign)
             self.sign_list.addWidget(row)
         for line in quiet:
             self.sign_list.addWidget(label(line))
         if report is not None and report.tension.unknown:
-            self.sign_list.addWidget(faint(f"Cannot be told from this take: {', '.join(report.tension.unknown)}. Use stills of the hand."))
+            self.sign_list.addWidget(
+                faint(tr("Cannot be told from this take: {0}. Use stills of the hand.").format(", ".join(report.tension.unknown)))
+            )
 
     @staticmethod
     def _figure(sign: Sign) -> str:
@@ -203,7 +211,7 @@ class ArmView(TakePage):
         for key, combo in self.felt_boxes.items():
             combo.setCurrentText(newest[key].answer if key in newest else "not tried")
         dates = {a.said_on for a in newest.values()}
-        self.felt_note.setText(f"Last said on {max(dates):%d %B %Y}." if dates else "")
+        self.felt_note.setText(tr("Last said on {0:%d %B %Y}.").format(max(dates)) if dates else "")
 
     def show_by_hand(self, places: JointPlaces, relaxed: float | None) -> None:
         """Joints set by hand and the moment at ease, as the fit has them."""
@@ -223,9 +231,9 @@ class ArmView(TakePage):
         here = self._here()
         self.let_go.setEnabled(bool(here))
         self.ease.setChecked(self._relaxed is not None and abs(self._relaxed - self._shown_s) < 0.25)
-        said = f"Set by hand here: {', '.join(here)}." if here else "Drag a joint to put it right."
+        said = tr("Set by hand here: {0}.").format(", ".join(here)) if here else tr("Drag a joint to put it right.")
         if self._relaxed is not None:
-            said += f" At ease at {self._relaxed:.1f} s."
+            said += " " + tr("At ease at {0:.1f} s.").format(self._relaxed)
         self.set_note.setText(said)
 
     # to a frame

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.line_builder import LineBuilder
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.plan_plot import DrawnBow, PlanPlot
@@ -62,7 +63,7 @@ class BowPlanView(QWidget):
         self.advice = label("")
         self.plot = PlanPlot()
         self.plot.chosen.connect(self._show_bow)
-        self.bow_words = faint("Click a bow, or use the arrow keys: its places and speed are shown here.")
+        self.bow_words = faint(tr("Click a bow, or use the arrow keys: its places and speed are shown here."))
         left.addWidget(self.head)
         left.addWidget(self.advice)
         left.addWidget(self.plot, 1)
@@ -96,16 +97,16 @@ class BowPlanView(QWidget):
             row.addWidget(button)
         row.addStretch(1)
         box.addLayout(row)
-        self.ready = choice("Begin with", list(READY_RHYTHMS))
+        self.ready = choice(tr("Begin with"), list(READY_RHYTHMS))
         self.ready.activated.connect(self._pick)
-        self.mix = choice("Made up for you", list(MIXES))
+        self.mix = choice(tr("Made up for you"), list(MIXES))
         self.mix.activated.connect(lambda _k: self.mix_wanted.emit(self.mix.currentText()))
         line = QHBoxLayout()
         line.addWidget(self.ready, 1)
         line.addWidget(self.mix, 1)
         box.addLayout(line)
         self.text = QPlainTextEdit()
-        self.text.setAccessibleName("Text of the rhythm or exercise")
+        self.text.setAccessibleName(tr("Text of the rhythm or exercise"))
         self.text.setTabChangesFocus(True)
         self.text.textChanged.connect(self._clock.start)
         box.addWidget(self.text, 1)
@@ -118,13 +119,13 @@ class BowPlanView(QWidget):
         for widget in (self.fault, self.summary, self.help):
             box.addWidget(widget)
         buttons = QHBoxLayout()
-        self.to_exercise = QPushButton("Make it an exercise")
+        self.to_exercise = QPushButton(tr("Make it an exercise"))
         self.to_exercise.clicked.connect(self.make_exercise)
-        self.save_button = QPushButton("Save")
+        self.save_button = QPushButton(tr("Save"))
         self.save_button.clicked.connect(self.save)
-        self.remove_button = QPushButton("Remove")
+        self.remove_button = QPushButton(tr("Remove"))
         self.remove_button.clicked.connect(self.remove)
-        self.ask_button = QPushButton("Ask it of this take")
+        self.ask_button = QPushButton(tr("Ask it of this take"))
         self.ask_button.setObjectName("main")
         self.ask_button.clicked.connect(self.ask)
         for button in (self.to_exercise, self.save_button, self.remove_button):
@@ -193,7 +194,7 @@ class BowPlanView(QWidget):
         self.builder.set_strings(strings)
         self._names = list(names)
         self.ask_button.setEnabled(may_ask)
-        self.ask_button.setToolTip("" if may_ask else "Open a measured take first")
+        self.ask_button.setToolTip("" if may_ask else tr("Open a measured take first"))
         self._fill_ready()
 
     _names: Sequence[str] = ()
@@ -232,8 +233,8 @@ class BowPlanView(QWidget):
         self.fault.setText("")
         self.head.setText(name)
         self.ready.setCurrentText(name)
-        self.advice.setText(f"{sum(counts.values())} strokes in {seconds / 60:.0f} min {seconds % 60:.0f} s.")
-        self.summary.setText("On each string: " + ", ".join(f"{string} {count}" for string, count in counts.items()) + ".")
+        self.advice.setText(tr("{0} strokes in {1:.0f} min {2:.0f} s.").format(sum(counts.values()), seconds / 60, seconds % 60))
+        self.summary.setText(tr("On each string: ") + ", ".join(f"{string} {count}" for string, count in counts.items()) + ".")
         self.remove_button.setEnabled(own)
         self._draw(bows, 0.0, 1.0)
 

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.place_plot import PlacePlot
@@ -45,21 +46,21 @@ class BowUseView(TakePage):
         self.show_take(None, "", None, [], {}, [], 1.0, 30.0)
 
     def _make_cards(self) -> None:
-        self.exercise = choice("What was to be played", [FIND_OUT, NOT_ASKED])
+        self.exercise = choice(tr("What was to be played"), [FIND_OUT, NOT_ASKED])
         self.exercise.activated.connect(lambda _k: self.asked.emit(self.exercise.currentText()))
-        self.edit = QPushButton("Edit…")
-        self.edit.setToolTip("Write or change exercises (Ctrl+8)")
+        self.edit = QPushButton(tr("Edit…"))
+        self.edit.setToolTip(tr("Write or change exercises (Ctrl+8)"))
         self.edit.clicked.connect(self.edit_wanted)
         line = QHBoxLayout()
         line.addWidget(self.exercise, 1)
         line.addWidget(self.edit)
         self.sentence = label("")
         self.faults, fault_box = stacked()
-        self.card(label("Against the assignment", "heading"), line, self.sentence, fault_box)
-        self.scope = choice("Strokes that are counted", ["all strings"])
+        self.card(label(tr("Against the assignment"), "heading"), line, self.sentence, fault_box)
+        self.scope = choice(tr("Strokes that are counted"), ["all strings"])
         self.scope.activated.connect(self._show_use)
         line = QHBoxLayout()
-        line.addWidget(label("Bow use", "heading"), 1)
+        line.addWidget(label(tr("Bow use"), "heading"), 1)
         line.addWidget(self.scope)
         self.places = PlacePlot()
         figures = QWidget()
@@ -68,7 +69,7 @@ class BowUseView(TakePage):
         self.figures.setVerticalSpacing(1)
         self.frog_words = label("")
         self.card(line, self.places, figures, self.frog_words)
-        self.tone_head = label("Weight against speed", "heading")
+        self.tone_head = label(tr("Weight against speed"), "heading")
         self.field = ToneField()
         self.field.moment.connect(self.go)
         self.tone_words = label("")
@@ -106,7 +107,7 @@ class BowUseView(TakePage):
         """A row that leads to its moments, one after the other at each click."""
         row = Row(len(self._moments), title, lines)
         row.across.setContentsMargins(10, 4, 10, 4)
-        row.setToolTip("Click: to its frame; again: to the next one")
+        row.setToolTip(tr("Click: to its frame; again: to the next one"))
         row.chosen.connect(self._next_of)
         self._moments.append(moments_s)
         box.addWidget(row)
@@ -179,7 +180,7 @@ class BowUseView(TakePage):
         for title, line, moment in rows[:MOST_ROWS]:
             self._row(self.heard, title, [line] if line else [], [moment])
         if len(rows) > MOST_ROWS:
-            self.heard.addWidget(faint(f"and {len(rows) - MOST_ROWS} more"))
+            self.heard.addWidget(faint(tr("and {0} more").format(len(rows) - MOST_ROWS)))
 
     # to a frame
 

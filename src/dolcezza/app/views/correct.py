@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWi
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.take_page import TakePage
@@ -40,19 +41,19 @@ class CorrectView(TakePage):
         self._turn: dict[int, int] = {}
         self.left.addWidget(self.transport)
         row = QHBoxLayout()
-        self.reader = choice("Sheet for", [f"for a {r}" for r in READERS])
+        self.reader = choice(tr("Sheet for"), [f"for a {r}" for r in READERS])
         self.reader.setCurrentIndex(READERS.index("child"))
-        self.sheet_button = QPushButton("Student's sheet…")
-        self.sheet_button.setToolTip("One page: one thing, a picture, the drill, boxes to tick (PDF or HTML)")
+        self.sheet_button = QPushButton(tr("Student's sheet…"))
+        self.sheet_button.setToolTip(tr("One page: one thing, a picture, the drill, boxes to tick (PDF or HTML)"))
         self.sheet_button.clicked.connect(lambda: self.sheet.emit(0, self.reader_key))
-        self.report_button = QPushButton("Report…")
-        self.report_button.setToolTip("Everything of this take on paper (PDF or HTML)")
+        self.report_button = QPushButton(tr("Report…"))
+        self.report_button.setToolTip(tr("Everything of this take on paper (PDF or HTML)"))
         self.report_button.clicked.connect(self.report)
-        self.vtt_button = QPushButton("Annotations…")
-        self.vtt_button.setToolTip("Strokes and findings as subtitles (WebVTT)")
+        self.vtt_button = QPushButton(tr("Annotations…"))
+        self.vtt_button.setToolTip(tr("Strokes and findings as subtitles (WebVTT)"))
         self.vtt_button.clicked.connect(self.annotations)
-        self.remark_button = QPushButton("Remark here…")
-        self.remark_button.setToolTip("Add a finding of your own, tied to the moment shown")
+        self.remark_button = QPushButton(tr("Remark here…"))
+        self.remark_button.setToolTip(tr("Add a finding of your own, tied to the moment shown"))
         self.remark_button.clicked.connect(self.remark)
         row.setSpacing(5)
         for widget in (self.remark_button, self.reader, self.sheet_button, self.report_button, self.vtt_button):
@@ -81,15 +82,15 @@ class CorrectView(TakePage):
             button.setEnabled(analysis is not None)
         self.sheet_button.setEnabled(bool(chosen))
         if analysis is None:
-            self.column.addWidget(faint("Measure the take first: then the one thing to change stands here."))
+            self.column.addWidget(faint(tr("Measure the take first: then the one thing to change stands here.")))
             self.column.addStretch(1)
             return
         if not chosen:
-            self.column.addWidget(label("Nothing to correct", "title"))
-            self.column.addWidget(faint("No finding is sure and accepted. Accept one below, or add a remark of your own."))
+            self.column.addWidget(label(tr("Nothing to correct"), "title"))
+            self.column.addWidget(faint(tr("No finding is sure and accepted. Accept one below, or add a remark of your own.")))
         for k, p in enumerate(chosen):
             self.column.addWidget(self._prescription(k, p))
-        self.column.addWidget(label("Findings, in the order of work", "heading"))
+        self.column.addWidget(label(tr("Findings, in the order of work"), "heading"))
         for place, judged in enumerate(analysis.findings):
             self.column.addWidget(self._finding(place, judged, whys[place]))
         for k, r in enumerate(remarks):
@@ -109,28 +110,31 @@ class CorrectView(TakePage):
         box.setContentsMargins(14, 10, 14, 11)
         box.setSpacing(4)
         box.addWidget(
-            faint(("First: " if k == 0 else "Then: ") + ("accepted by you" if p.accepted else "proposed; accept its finding below"))
+            faint(
+                (tr("First: ") if k == 0 else tr("Then: "))
+                + (tr("accepted by you") if p.accepted else tr("proposed; accept its finding below"))
+            )
         )
         box.addWidget(label(p.correction.says, "title" if k == 0 else "heading"))
         box.addWidget(label(p.correction.feel))
         if k == 0:
             for d in p.drills:
-                words = label(f"{d.name} ({d.place}): {d.dose}. Go on when: {d.move_on} Stop: {d.stop}")
+                words = label(tr("{0} ({1}): {2}. Go on when: {3} Stop: {4}").format(d.name, d.place, d.dose, d.move_on, d.stop))
                 words.setToolTip("\n".join(f"{reader}: {text}" for reader, text in d.how.items()))
                 box.addWidget(words)
             line = QHBoxLayout()
-            practise = QPushButton("Make a practice plan")
+            practise = QPushButton(tr("Make a practice plan"))
             practise.setObjectName("main")
             practise.clicked.connect(self.practise)
-            big = QPushButton("Lesson view")
-            big.setToolTip("One thing, readable from two metres (L)")
+            big = QPushButton(tr("Lesson view"))
+            big.setToolTip(tr("One thing, readable from two metres (L)"))
             big.clicked.connect(self.lesson)
             line.addWidget(practise)
             line.addWidget(big)
             line.addStretch(1)
             box.addLayout(line)
         else:
-            box.addWidget(faint("Drills: " + ", ".join(d.name for d in p.drills)))
+            box.addWidget(faint(tr("Drills: ") + ", ".join(d.name for d in p.drills)))
         return card
 
     def _finding(self, place: int, judged: JudgedFinding, why: str) -> QFrame:
@@ -140,19 +144,19 @@ class CorrectView(TakePage):
         if not judged.finding.sure and judged.finding.film:
             lines.append(judged.finding.film)
         row = Row(place, f"{MARKS[judged.verdict]} {judged.sentence}", [w for w in lines if w])
-        row.setToolTip("Click: to its frames, one after the other")
+        row.setToolTip(tr("Click: to its frames, one after the other"))
         row.chosen.connect(self._to_finding)
         line = QHBoxLayout()
         line.setSpacing(5)
-        actions = [("Reopen", "open")]
+        actions = [(tr("Reopen"), "open")]
         if judged.verdict == "open":
-            actions = [("Accept", "accepted"), ("Dismiss", "dismissed")]
+            actions = [(tr("Accept"), "accepted"), (tr("Dismiss"), "dismissed")]
         for words, verdict in actions:
             line.addWidget(self._button(words, lambda _c=False, v=verdict: self.judged.emit(place, v)))
-        line.addWidget(self._button("Reword…", lambda _c=False: self.reword.emit(place)))
+        line.addWidget(self._button(tr("Reword…"), lambda _c=False: self.reword.emit(place)))
         if judged.verdict == "open":
-            never = self._button("Not for this student", lambda _c=False: self.for_good.emit(place))
-            never.setToolTip("Dismiss it now and whenever it comes again under this profile; Ctrl+Z takes it back")
+            never = self._button(tr("Not for this student"), lambda _c=False: self.for_good.emit(place))
+            never.setToolTip(tr("Dismiss it now and whenever it comes again under this profile; Ctrl+Z takes it back"))
             line.addWidget(never)
         line.addStretch(1)
         row.box.addLayout(line)
@@ -168,7 +172,7 @@ class CorrectView(TakePage):
     def _remark(self, k: int, remark: Remark) -> QFrame:
         row = Row(k, f"✎ {remark.text}", [f"your remark at {remark.t_s:.1f} s"])
         row.chosen.connect(lambda _k: self.go(remark.t_s))
-        row.across.addWidget(self._button("Remove", lambda _c=False: self.forget_remark.emit(k)))
+        row.across.addWidget(self._button(tr("Remove"), lambda _c=False: self.forget_remark.emit(k)))
         return row
 
     def _to_finding(self, place: int) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QImageReader
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.hand_marks import HandMarks
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
@@ -53,7 +54,7 @@ class HandView(QWidget):
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
         self.canvas.empty_text = FIRST
-        self.canvas.setAccessibleDescription("Drag a point of the hand to its place; drag along the stick to mark it")
+        self.canvas.setAccessibleDescription(tr("Drag a point of the hand to its place; drag along the stick to mark it"))
         self.marks = HandMarks(self.canvas)
         self.marks.stick_set.connect(self._stick_set)
         self.marks.point_set.connect(self._point_set)
@@ -62,7 +63,7 @@ class HandView(QWidget):
         self.open_buttons: dict[str, QPushButton] = {}
         for role, words in ROLE_WORDS.items():
             button = QPushButton(f"{words}…")
-            button.setToolTip("Open a picture")
+            button.setToolTip(tr("Open a picture"))
             button.clicked.connect(lambda _checked=False, which=role: self.picture_wanted.emit(which))
             self.open_buttons[role] = button
             row.addWidget(button)
@@ -84,13 +85,13 @@ class HandView(QWidget):
         inner = QVBoxLayout(card)
         inner.setContentsMargins(13, 8, 13, 9)
         self.head = label("", "heading")
-        self.forget_button = QPushButton("Forget")
-        self.forget_button.setToolTip("Forget what was told of this picture; the file stays where it is")
+        self.forget_button = QPushButton(tr("Forget"))
+        self.forget_button.setToolTip(tr("Forget what was told of this picture; the file stays where it is"))
         self.forget_button.clicked.connect(self._forget)
         top = QHBoxLayout()
         top.addWidget(self.head, 1)
-        self.lay_button = QPushButton("Set the points")
-        self.lay_button.setToolTip("Lay a hand over the picture, then drag its points to their places")
+        self.lay_button = QPushButton(tr("Set the points"))
+        self.lay_button.setToolTip(tr("Lay a hand over the picture, then drag its points to their places"))
         self.lay_button.clicked.connect(self._lay)
         top.addWidget(self.lay_button)
         top.addWidget(self.forget_button)
@@ -104,7 +105,7 @@ class HandView(QWidget):
         self.shapes = {}
         for what, words in (("thumb", "Thumb"), ("little", "Little finger")):
             pair.addWidget(label(words))
-            combo = choice(f"{words}: what you see", list(SHAPES))
+            combo = choice(tr("{0}: what you see").format(words), list(SHAPES))
             combo.activated.connect(self._answer)
             self.shapes[what] = combo
             pair.addWidget(combo, 1)
@@ -114,7 +115,7 @@ class HandView(QWidget):
         card.setObjectName("card")
         inner = QVBoxLayout(card)
         inner.setContentsMargins(13, 8, 13, 9)
-        self.change_head = label("What changed", "heading")
+        self.change_head = label(tr("What changed"), "heading")
         self.change_words = label("")
         inner.addWidget(self.change_head)
         inner.addWidget(self.change_words)
@@ -124,7 +125,7 @@ class HandView(QWidget):
         inner = QVBoxLayout(card)
         inner.setContentsMargins(13, 8, 13, 9)
         self.signs = QVBoxLayout()
-        inner.addWidget(label("Signs of tension in the hand", "heading"))
+        inner.addWidget(label(tr("Signs of tension in the hand"), "heading"))
         inner.addLayout(self.signs)
         inner.addWidget(faint(CAUTION))
         column.addWidget(card)
@@ -167,7 +168,7 @@ class HandView(QWidget):
             combo.setEnabled(still is not None and still.hold is not None)
         if still is None:
             self.canvas.show_image(None)
-            self.head.setText("No picture of the hand yet")
+            self.head.setText(tr("No picture of the hand yet"))
             self.notes.setText("")
             self._fill(None)
             self._show_changes(None)
@@ -258,12 +259,12 @@ class HandView(QWidget):
         other_role = {"frog": "tip", "tip": "frog"}.get(still.role, "relaxed") if still is not None else ""
         other = next((s for s in self._stills if s.role == other_role and s is not still and s.hold is not None), None)
         if still is None or still.hold is None or other is None or other.hold is None:
-            self.change_head.setText("What changed")
+            self.change_head.setText(tr("What changed"))
             self.change_words.setText(TWO_WANTED)
             return
         before, after = (still.hold, other.hold) if still.role == "frog" else (other.hold, still.hold)
         names = ("frog", "tip") if still.role in ("frog", "tip") else ("relaxed", ROLE_WORDS[still.role].lower())
-        self.change_head.setText(f"From {names[0]} to {names[1]}")
+        self.change_head.setText(tr("From {0} to {1}").format(names[0], names[1]))
         sure = [c for c in changes(before, after) if c.sure]
         lines = [f"{JOINT_WORDS[c.joint]}: {c.before:.0f}° → {c.after:.0f}° (± {c.sd:.0f}°)" for c in sure]
         if not lines:

@@ -10,6 +10,8 @@ from PySide6.QtGui import QImage, QKeyEvent, QPainter
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
+from dolcezza.app.widgets.aim import Aim
 from dolcezza.app.widgets.overlays import paint_instrument, paint_pins
 from dolcezza.app.widgets.parts import label, side_card
 from dolcezza.app.widgets.transport import Transport
@@ -46,8 +48,12 @@ class PinsView(QWidget):
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
         self.canvas.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.canvas.setAccessibleDescription("Click to set the next pin; arrow keys move the chosen pin by half a pixel")
-        self.canvas.empty_text = "Choose a take first."
+        self.aim = Aim(self.canvas, self._aim_start)
+        self.aim.placed.connect(self._place)
+        self.canvas.setAccessibleDescription(
+            tr("Click to set the next pin, or Enter, arrows and Enter; arrow keys move the chosen pin by half a pixel")
+        )
+        self.canvas.empty_text = tr("Choose a take first.")
         self.canvas.layers.append(self._paint)
         self.transport = Transport(strokes=False)
         left.addWidget(self.canvas, 1)
@@ -68,7 +74,7 @@ class PinsView(QWidget):
         frame, box = side_card(330)
         self.todo = label("", "heading")
         self.problem = label("", "problem")
-        self.swap = QPushButton("Swap low and high side")
+        self.swap = QPushButton(tr("Swap low and high side"))
         self.swap.clicked.connect(self._swap)
         box.addWidget(self.todo)
         box.addWidget(self.problem)
@@ -78,16 +84,16 @@ class PinsView(QWidget):
         self.figures: dict[str, QLabel] = {}
         for k, (key, words) in enumerate(
             (
-                ("bow_angle", "Bow angle"),
-                ("contact_point", "Contact point"),
-                ("bow_position", "Place on the bow"),
-                ("pixels", "Pins miss by"),
+                ("bow_angle", tr("Bow angle")),
+                ("contact_point", tr("Contact point")),
+                ("bow_position", tr("Place on the bow")),
+                ("pixels", tr("Pins miss by")),
             )
         ):
             grid.addWidget(label(words), k, 0)
             figure = label("–", "figure")
             figure.setAlignment(Qt.AlignmentFlag.AlignRight)
-            figure.setAccessibleName(f"{words}, plus or minus")
+            figure.setAccessibleName(tr("{0}, plus or minus").format(words))
             self.figures[key] = figure
             grid.addWidget(figure, k, 1)
         box.addLayout(grid)
@@ -96,38 +102,40 @@ class PinsView(QWidget):
         self.moments = QHBoxLayout()
         self.moments.setSpacing(6)
         box.addLayout(self.moments)
-        self.add_moment = QPushButton("Pin here too")
-        self.add_moment.setToolTip("Another pinned frame helps where the instrument was lost or has turned")
+        self.add_moment = QPushButton(tr("Pin here too"))
+        self.add_moment.setToolTip(tr("Another pinned frame helps where the instrument was lost or has turned"))
         self.add_moment.clicked.connect(self._add_moment)
-        self.zero = QPushButton("Straight here")
+        self.zero = QPushButton(tr("Straight here"))
         self.zero.setCheckable(True)
-        self.zero.setToolTip("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take")
+        self.zero.setToolTip(
+            tr("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take")
+        )
         self.zero.clicked.connect(self._toggle_zero)
         pair = QHBoxLayout()
         pair.addWidget(self.add_moment)
         pair.addWidget(self.zero)
         box.addLayout(pair)
-        box.addWidget(label("Pins", "heading"))
+        box.addWidget(label(tr("Pins"), "heading"))
         self.pins = QLabel()
         self.pins.setTextFormat(Qt.TextFormat.RichText)
         self.pins.setWordWrap(True)
         self.pins.setAlignment(Qt.AlignmentFlag.AlignTop)
         box.addWidget(self.pins, 1)
         row = QHBoxLayout()
-        self.remove = QPushButton("Remove pin")
-        self.remove.setToolTip("Delete")
-        self.skip = QPushButton("Skip")
-        self.skip.setToolTip("This place cannot be seen: go on to the next")
-        self.clear = QPushButton("Clear")
+        self.remove = QPushButton(tr("Remove pin"))
+        self.remove.setToolTip(tr("Delete"))
+        self.skip = QPushButton(tr("Skip"))
+        self.skip.setToolTip(tr("This place cannot be seen: go on to the next"))
+        self.clear = QPushButton(tr("Clear"))
         for button in (self.remove, self.skip, self.clear):
             row.addWidget(button)
         self.remove.clicked.connect(self._remove)
         self.skip.clicked.connect(self._skip)
         self.clear.clicked.connect(self._clear)
         box.addLayout(row)
-        self.go = QPushButton("Measure this take")
+        self.go = QPushButton(tr("Measure this take"))
         self.go.setObjectName("main")
-        self.go.setToolTip("Ctrl+M")
+        self.go.setToolTip(tr("Ctrl+M"))
         self.go.clicked.connect(self.measure)
         box.addWidget(self.go)
         return frame
@@ -175,13 +183,13 @@ class PinsView(QWidget):
             button.setCheckable(True)
             button.setChecked(self.session is not None and k == self.session.at)
             button.setObjectName("chip")
-            button.setAccessibleName(f"Pinned moment {clock(t_s)}")
+            button.setAccessibleName(tr("Pinned moment {0}").format(clock(t_s)))
             button.clicked.connect(partial(self._go_to_moment, t_s))
             self.moments.addWidget(button)
         for t_s in self.session.zero if self.session is not None else ():
-            button = QPushButton(f"zero {clock(t_s)}")
+            button = QPushButton(tr("zero {0}").format(clock(t_s)))
             button.setObjectName("chip")
-            button.setAccessibleName(f"Zero at {clock(t_s)}")
+            button.setAccessibleName(tr("Zero at {0}").format(clock(t_s)))
             button.clicked.connect(partial(self._selection.go_to, t_s))
             self.moments.addWidget(button)
         self.moments.addStretch(1)
@@ -255,14 +263,14 @@ class PinsView(QWidget):
         wanted = self.wanted
         self.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_pinned_moment)
         if self.session.state.points and not self.at_pinned_moment:
-            self.todo.setText(f"The pins belong to {clock(self.session.t_s)}. Click the picture to go back there.")
+            self.todo.setText(tr("The pins belong to {0}. Click the picture to go back there.").format(clock(self.session.t_s)))
         elif wanted is None:
-            self.todo.setText("All pins are set.")
+            self.todo.setText(tr("All pins are set."))
         elif wanted in REQUIRED_PINS:
             k = REQUIRED_PINS.index(wanted) + 1
-            self.todo.setText(f"Click {k} of 4: {PIN_WORDS[wanted]}")
+            self.todo.setText(tr("Click {0} of 4: {1}").format(k, PIN_WORDS[wanted]))
         else:
-            self.todo.setText(f"Good. More pins make it better: {PIN_WORDS[wanted]}")
+            self.todo.setText(tr("Good. More pins make it better: {0}").format(PIN_WORDS[wanted]))
 
     def _paint(self, painter: QPainter, unit: float) -> None:
         if self.session is not None and self.at_pinned_moment:
@@ -314,6 +322,25 @@ class PinsView(QWidget):
         if (x, y) != self._before.get(name):
             self.session.set(name, x, y, before=self._before)
         self.canvas.update()
+
+    def _aim_start(self) -> QPointF | None:
+        """Where aiming begins: at the pin set last, else in the middle; None when every pin is set, or on another frame."""
+        if self.session is None or self.wanted is None or (self.session.state.points and not self.at_pinned_moment):
+            return None
+        if self._chosen in self.session.state.points:
+            return QPointF(*self.session.state.points[self._chosen])
+        return QPointF(self.session.size[0] / 2, self.session.size[1] / 2)
+
+    def _place(self, at: QPointF) -> None:
+        """Set the wanted pin where the aim is, however near another one is."""
+        wanted = self.wanted
+        if self.session is None or wanted is None:
+            return
+        if not self.session.state.points:
+            self.session.t_s = self._selection.moment_s
+        self.session.set(wanted, at.x(), at.y())
+        self._chosen = wanted
+        self._show(self.session.state)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.practice.drills import CAUTIONS, drills
 from dolcezza.core.practice.plan import SETTINGS_TO_UNLOCK, PracticePlan, ladder, unlock_day
@@ -53,7 +54,7 @@ class PractiseView(QWidget):
         across.setContentsMargins(18, 6, 18, 10)
         across.setSpacing(16)
         left = QVBoxLayout()
-        self.head = label("Practice", "title")
+        self.head = label(tr("Practice"), "title")
         self.plan_words = label("")
         left.addWidget(self.head)
         left.addWidget(self.plan_words)
@@ -93,17 +94,17 @@ class PractiseView(QWidget):
         self._drills.setSpacing(1)
         box.addLayout(self._drills)
         self.pieces = QLineEdit()
-        self.pieces.setPlaceholderText("also: Scale in D 5, Study 8  (words, then minutes)")
-        self.pieces.setAccessibleName("Exercises and pieces, each with its minutes, separated by commas")
+        self.pieces.setPlaceholderText(tr("also: Scale in D 5, Study 8  (words, then minutes)"))
+        self.pieces.setAccessibleName(tr("Exercises and pieces, each with its minutes, separated by commas"))
         box.addWidget(self.pieces)
         grid = QGridLayout()
         self.minutes = QSpinBox()
         self.minutes.setRange(0, 240)
         self.minutes.setValue(20)
         self.minutes.setSuffix(" min")
-        self.minutes.setAccessibleName("Minutes a day")
+        self.minutes.setAccessibleName(tr("Minutes a day"))
         self.first, self.lesson = QDateEdit(), QDateEdit()
-        for field, words, days in ((self.first, "First day", 0), (self.lesson, "Next lesson", 7)):
+        for field, words, days in ((self.first, tr("First day"), 0), (self.lesson, tr("Next lesson"), 7)):
             field.setCalendarPopup(True)
             field.setDisplayFormat("d MMM yy")
             field.setAccessibleName(words)
@@ -114,11 +115,11 @@ class PractiseView(QWidget):
             grid.addWidget(widget, 1, k)
         box.addLayout(grid)
         row = QHBoxLayout()
-        self.make_button = QPushButton("Make the plan")
+        self.make_button = QPushButton(tr("Make the plan"))
         self.make_button.setObjectName("main")
         self.make_button.clicked.connect(self._make)
-        self.calendar_button = QPushButton("Calendar…")
-        self.calendar_button.setToolTip("The plan as iCalendar, for any calendar")
+        self.calendar_button = QPushButton(tr("Calendar…"))
+        self.calendar_button.setToolTip(tr("The plan as iCalendar, for any calendar"))
         self.calendar_button.clicked.connect(self.calendar)
         row.addWidget(self.make_button)
         row.addWidget(self.calendar_button)
@@ -126,29 +127,29 @@ class PractiseView(QWidget):
         box.addLayout(row)
 
     def _make_log_card(self) -> None:
-        box = self._card("Write down what was practised")
+        box = self._card(tr("Write down what was practised"))
         self.streak_words = label("")
         box.addWidget(self.streak_words)
-        self.what = choice("What was practised", [])
+        self.what = choice(tr("What was practised"), [])
         self.what.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.what.setMinimumContentsLength(14)
         self.done_minutes = QDoubleSpinBox()
         self.done_minutes.setRange(0, 600)
         self.done_minutes.setDecimals(0)
         self.done_minutes.setSuffix(" min")
-        self.done_minutes.setAccessibleName("Minutes practised")
+        self.done_minutes.setAccessibleName(tr("Minutes practised"))
         self.done_count = QSpinBox()
         self.done_count.setRange(0, 1000)
-        self.done_count.setAccessibleName("Count of settings, bows or starts")
+        self.done_count.setAccessibleName(tr("Count of settings, bows or starts"))
         line = QHBoxLayout()
         for widget in (self.what, self.done_minutes, self.done_count):
             line.addWidget(widget, 2 if widget is self.what else 1)
         box.addLayout(line)
-        self.pain = QCheckBox("It hurt (this drill pauses; show the teacher)")
+        self.pain = QCheckBox(tr("It hurt (this drill pauses; show the teacher)"))
         self.note = QLineEdit()
-        self.note.setPlaceholderText("how it went")
-        self.note.setAccessibleName("Note")
-        self.log_button = QPushButton("Write down")
+        self.note.setPlaceholderText(tr("how it went"))
+        self.note.setAccessibleName(tr("Note"))
+        self.log_button = QPushButton(tr("Write down"))
         self.log_button.clicked.connect(self._log)
         box.addWidget(self.pain)
         line = QHBoxLayout()
@@ -162,10 +163,10 @@ class PractiseView(QWidget):
         box.addLayout(self._entries)
 
     def _make_counters(self) -> None:
-        box = self._card("Counters")
+        box = self._card(tr("Counters"))
         line = QHBoxLayout()
-        self.ten_button = QPushButton("Count to ten")
-        self.ten_button.setToolTip("Set the hand, keep it for ten; each ten is one setting")
+        self.ten_button = QPushButton(tr("Count to ten"))
+        self.ten_button.setToolTip(tr("Set the hand, keep it for ten; each ten is one setting"))
         self.ten_button.clicked.connect(self._start_ten)
         self.ten_words = label("0", "figure")
         line.addWidget(self.ten_button)
@@ -178,9 +179,9 @@ class PractiseView(QWidget):
         self.balance.setRange(2.0, 40.0)
         self.balance.setValue(19.0)
         self.balance.setSuffix(" cm")
-        self.balance.setAccessibleName("Balance point, from the frog")
+        self.balance.setAccessibleName(tr("Balance point, from the frog"))
         self.balance.valueChanged.connect(self._show_ladder)
-        line.addWidget(label("Ladder from the balance point at"), 1)
+        line.addWidget(label(tr("Ladder from the balance point at")), 1)
         line.addWidget(self.balance)
         box.addLayout(line)
         self.ladder_words = label("")
@@ -194,7 +195,7 @@ class PractiseView(QWidget):
         today: date,
     ) -> None:  # fmt: skip
         """The newest plan of a student, the log, and the drills that are proposed."""
-        self.head.setText(f"Practice: {name}" if name else "Choose a student first")
+        self.head.setText(tr("Practice: {0}").format(name) if name else tr("Choose a student first"))
         for widget in (self.make_button, self.log_button, self.ten_button):
             widget.setEnabled(bool(name))
         self.calendar_button.setEnabled(plan is not None)
@@ -203,7 +204,7 @@ class PractiseView(QWidget):
         self._checks = {}
         for key in dict.fromkeys([*proposed, "D4", "D15", "D18"]):
             d = drills()[key]
-            check = QCheckBox(f"{d.name}, {d.minutes:g} min")
+            check = QCheckBox(tr("{0}, {1:g} min").format(d.name, d.minutes))
             check.setChecked(key in proposed)
             check.setToolTip(f"{d.dose}. {d.how['adult']}")
             self._checks[key] = check
@@ -222,7 +223,7 @@ class PractiseView(QWidget):
     def _show_plan(self, plan: PracticePlan | None, today: date) -> None:
         empty(self._days)
         if plan is None:
-            self.plan_words.setText("No plan yet. Choose drills on the right, say how many minutes a day, and make one.")
+            self.plan_words.setText(tr("No plan yet. Choose drills on the right, say how many minutes a day, and make one."))
             self._days.addStretch(1)
             return
         said = [f"{len(plan.days)} days, up to {plan.minutes_a_day:.0f} minutes a day."]
@@ -238,7 +239,7 @@ class PractiseView(QWidget):
             box.setContentsMargins(12, 6, 12, 7)
             box.setSpacing(1)
             mark = "▸ today: " if day.day == today else ""
-            box.addWidget(label(f"{mark}{day.day:%A %d %B}, {day.minutes:.0f} minutes", "heading"))
+            box.addWidget(label(tr("{0}{1:%A %d %B}, {2:.0f} minutes").format(mark, day.day, day.minutes), "heading"))
             for slot in day.slots:
                 box.addWidget(label(slot_words(slot)))
             self._days.addWidget(card)
@@ -247,8 +248,8 @@ class PractiseView(QWidget):
     def _show_record(self, record: Record | None, today: date) -> None:
         empty(self._paused)
         for key in record.paused if record is not None else ():
-            button = QPushButton(f"Allow again: {drills()[key].name if key in drills() else key}")
-            button.setToolTip("Your word lifts the pause; nothing else does")
+            button = QPushButton(tr("Allow again: {0}").format(drills()[key].name if key in drills() else key))
+            button.setToolTip(tr("Your word lifts the pause; nothing else does"))
             button.clicked.connect(lambda _c=False, what=key: self.allow.emit(what))
             self._paused.addWidget(button)
         if record is None:
@@ -260,11 +261,11 @@ class PractiseView(QWidget):
         paused = f"Paused for pain: {', '.join(drills()[k].name if k in drills() else k for k in record.paused)}." if record.paused else ""
         self.streak_words.setText(f"{days}{lately}{paused}" or "Nothing written down yet.")
         if record.settings >= SETTINGS_TO_UNLOCK:
-            self.unlock_words.setText(f"{record.settings} settings: the next stage is open.")
+            self.unlock_words.setText(tr("{0} settings: the next stage is open.").format(record.settings))
         else:
             when = f"{unlock_day(record.settings, today):%d %B}"
             left = f"{record.settings} of {SETTINGS_TO_UNLOCK} settings"
-            self.unlock_words.setText(f"{left}; at ten a day the next stage opens on {when}.")
+            self.unlock_words.setText(tr("{0}; at ten a day the next stage opens on {1}.").format(left, when))
 
     def _show_entries(self, entries: Sequence[Practised]) -> None:
         empty(self._entries)
@@ -273,7 +274,7 @@ class PractiseView(QWidget):
             parts = [f"{e.minutes:g} min" if e.minutes else "", f"{e.count}" if e.count else "", "it hurt" if e.pain else "", e.note]
             row = Row(k, f"{e.day:%d %b}: {name}", [", ".join(p for p in parts if p)] if any(parts) else [])
             row.across.setContentsMargins(10, 3, 6, 3)
-            button = QPushButton("Remove")
+            button = QPushButton(tr("Remove"))
             button.setObjectName("chip")
             button.clicked.connect(lambda _c=False, which=k: self.unlog.emit(which))
             row.across.addWidget(button)
@@ -283,7 +284,9 @@ class PractiseView(QWidget):
         steps = ladder(self.balance.value())
         places = " → ".join(f"{cm:g}" for cm, _ in steps[:5]) + (" → … → 0" if len(steps) > 5 else "")
         total = sum(s for _, s in steps) / 60
-        self.ladder_words.setText(f"{len(steps)} places of half a minute, {total:.0f} minutes: {places} cm from the frog. Rest after it.")
+        self.ladder_words.setText(
+            tr("{0} places of half a minute, {1:.0f} minutes: {2} cm from the frog. Rest after it.").format(len(steps), total, places)
+        )
 
     # what is done
 
@@ -319,5 +322,5 @@ class PractiseView(QWidget):
         if self._counted >= TEN:
             self._ten.stop()
             self._sets += 1
-            self.ten_words.setText(f"{TEN}: one setting, {self._sets} just now")
+            self.ten_words.setText(tr("{0}: one setting, {1} just now").format(TEN, self._sets))
             self.log.emit("D4", 0.0, 1, False, "")

@@ -10,13 +10,14 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.course_plot import CoursePlot
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.practice.progress import Change, Course
 
 MARKS = {Change.BETTER: "▲ better", Change.WORSE: "▼ worse", Change.SAME: "= same", Change.UNKNOWN: "? can't tell"}
-SIDE_BY_SIDE = "Two measured takes of the same task stand here side by side."
+SIDE_BY_SIDE = mark("Two measured takes of the same task stand here side by side.")
 PLACES = {"at the frog": 0.1, "in the middle": 0.5, "at the tip": 0.9}
 
 
@@ -46,15 +47,15 @@ class ProgressView(QWidget):
         self.before_words, self.after_words = faint(""), faint("")
         for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
             column = QVBoxLayout()
-            canvas.empty_text = SIDE_BY_SIDE
+            canvas.empty_text = tr(SIDE_BY_SIDE)
             canvas.setMinimumSize(220, 130)
             column.addWidget(canvas, 1)
             column.addWidget(words)
             pair.addLayout(column, 1)
         left.addLayout(pair, 1)
         row = QHBoxLayout()
-        self.string = choice("String", [])
-        self.place = choice("Place on the bow", list(PLACES))
+        self.string = choice(tr("String"), [])
+        self.place = choice(tr("Place on the bow"), list(PLACES))
         self.place.setCurrentText("at the tip")
         for combo in (self.string, self.place):
             combo.activated.connect(self._ask_pair)
@@ -81,17 +82,17 @@ class ProgressView(QWidget):
         many = [c for c in self._courses if len(c.points) > 1]
         if not many:
             self.head.setText(name or "Progress")
-            self.words.setText("Two measured takes of the same task (the same strings) are needed. Measure one more.")
+            self.words.setText(tr("Two measured takes of the same task (the same strings) are needed. Measure one more."))
             self.plot.set_course(self._courses[0] if self._courses else None)
             for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
-                canvas.empty_text = SIDE_BY_SIDE
+                canvas.empty_text = tr(SIDE_BY_SIDE)
                 canvas.show_image(None)
                 words.setText("")
             self._list.addStretch(1)
             return
         counts = {change: sum(c.latest is change for c in many) for change in Change}
         said = ", ".join(f"{n} {change}" for change, n in counts.items() if n)
-        self.head.setText(f"{name}: {said} since the take before")
+        self.head.setText(tr("{0}: {1} since the take before").format(name, said))
         for k, course in enumerate(self._courses):
             if len(course.points) > 1:
                 first, last = course.points[-2], course.points[-1]
@@ -103,7 +104,9 @@ class ProgressView(QWidget):
                 row = Row(k, course.name, lines)
                 row.chosen.connect(self.choose)
                 self._list.addWidget(row)
-        self._list.addWidget(faint("Better or worse only where the difference is larger than twice its ±. Only like is set against like."))
+        self._list.addWidget(
+            faint(tr("Better or worse only where the difference is larger than twice its ±. Only like is set against like."))
+        )
         self._list.addStretch(1)
         moved = [c for c in many if c.latest in (Change.BETTER, Change.WORSE)] or many
         self.choose(self._courses.index(max(moved, key=lambda c: len(c.points))))
@@ -115,8 +118,9 @@ class ProgressView(QWidget):
         self.plot.set_course(course)
         first, last = course.points[0], course.points[-1]
         self.words.setText(
-            f"{course.name}: from {first.value:.1f} to {last.value:.1f}{course.unit} in {(last.day - first.day).days} days; "
-            f"{course.change(first, last)} from first to last.".replace("-", "−")
+            tr("{0}: from {1:.1f} to {2:.1f}{3} in {4} days; {5} from first to last.")
+            .format(course.name, first.value, last.value, course.unit, (last.day - first.day).days, course.change(first, last))
+            .replace("-", "−")
         )
         strings = course.task.split()
         if [self.string.itemText(i) for i in range(self.string.count())] != strings:
@@ -133,7 +137,7 @@ class ProgressView(QWidget):
             points = self._courses[self._chosen].points
             place = PLACES[self.place.currentText()]
             for canvas in (self.before, self.after):
-                canvas.empty_text = "One moment…"
+                canvas.empty_text = tr("One moment…")
             self.compare.emit(points[0].take_id, points[-1].take_id, self.string.currentText(), place)
 
     def show_pair(self, pictures: Sequence[tuple[bytes | None, str]]) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QToolButton, QVB
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.bow_handles import BowHandles, Ends
 from dolcezza.app.widgets.finding_card import FindingCard
 from dolcezza.app.widgets.measuring_card import MeasuringCard
@@ -27,7 +28,7 @@ from dolcezza.services.early import Early
 from dolcezza.storage.records import StoredAnalysis
 
 SAME_FRAME_S = 0.012
-LAYERS = (("lines", "Bow and bridge", "1"), ("angle", "Angle", "2"), ("contact", "Contact", "3"))
+LAYERS = (("lines", mark("Bow and bridge"), "1"), ("angle", mark("Angle"), "2"), ("contact", mark("Contact"), "3"))
 
 
 class StrokesView(QWidget):
@@ -60,11 +61,13 @@ class StrokesView(QWidget):
         left = QVBoxLayout()
         left.setSpacing(4)
         self.canvas = VideoCanvas()
-        self.canvas.empty_text = "Choose a take first."
+        self.canvas.empty_text = tr("Choose a take first.")
         self.canvas.layers.append(self._paint)
         self.handles = BowHandles(self.canvas, self._ends, self._set_here)
         self.handles.finished.connect(self._end_moved)
-        self.canvas.setAccessibleDescription("[ and ] take hold of the frog and the head, arrows move it, Enter sets it, Escape leaves it")
+        self.canvas.setAccessibleDescription(
+            tr("[ and ] take hold of the frog and the head, arrows move it, Enter sets it, Escape leaves it")
+        )
         left.addWidget(self.canvas, 1)
         left.addWidget(self._make_controls())
         across.addLayout(left, 1)
@@ -96,11 +99,11 @@ class StrokesView(QWidget):
         for name, words, key in LAYERS:
             button = QToolButton()
             button.setObjectName("chip")
-            button.setText(words)
+            button.setText(tr(words))
             button.setCheckable(True)
             button.setChecked(True)
-            button.setToolTip(f"Show or hide ({key})")
-            button.setAccessibleName(f"Draw on the picture: {words}")
+            button.setToolTip(tr("Show or hide ({0})").format(key))
+            button.setAccessibleName(tr("Draw on the picture: {0}").format(tr(words)))
             button.toggled.connect(self.canvas.update)
             self.layer_buttons[name] = button
             row.addWidget(button)
@@ -116,8 +119,8 @@ class StrokesView(QWidget):
         box.addWidget(self.measuring)
         self.head = label("", "title")
         self.sub = label("", "faint")
-        self.again = QPushButton("Measure again")
-        self.again.setToolTip("Ctrl+M")
+        self.again = QPushButton(tr("Measure again"))
+        self.again.setToolTip(tr("Ctrl+M"))
         self.again.clicked.connect(self.measure_again)
         row = QHBoxLayout()
         row.addWidget(self.head, 1)
@@ -144,8 +147,8 @@ class StrokesView(QWidget):
         self._fill_findings()
         if analysis is None:
             self.ribbon.set_take(None, [], strings, 4.0, set())
-            self.head.setText("Not measured yet")
-            self.sub.setText("Pin the instrument, then measure the take.")
+            self.head.setText(tr("Not measured yet"))
+            self.sub.setText(tr("Pin the instrument, then measure the take."))
             self.stroke_card.show_stroke(None)
             self.canvas.update()
             return
@@ -154,11 +157,17 @@ class StrokesView(QWidget):
         self.key.by_hand = any(s.by_hand for s in analysis.strokes)
         self.key.update()
         count = len([f for f in analysis.findings if f.verdict != "dismissed"])
-        self.head.setText("Nothing to remark on" if not count else "1 thing to look at" if count == 1 else f"{count} things to look at")
+        self.head.setText(
+            tr("Nothing to remark on")
+            if not count
+            else tr("1 thing to look at")
+            if count == 1
+            else tr("{0} things to look at").format(count)
+        )
         seen = float(np.mean([s.share_seen for s in analysis.strokes])) if analysis.strokes else 0.0
         words = [
-            f"{len(analysis.strokes)} strokes, {show('share', seen)} of their frames measured.",
-            f"Profile: {analysis.profile}.",
+            tr("{0} strokes, {1} of their frames measured.").format(len(analysis.strokes), show("share", seen)),
+            tr("Profile: {0}.").format(analysis.profile),
         ]
         self.sub.setText(" ".join([*words, *analysis.summary.get("notes", [])]))
         self.stroke_card.show_stroke(self._selection.stroke)
@@ -182,7 +191,9 @@ class StrokesView(QWidget):
                 self._cards.append(card)
                 self.finding_list.addWidget(card)
             if not self._cards:
-                self.finding_list.addWidget(faint("All strokes stay within the profile's limits. The figures of each stroke are below."))
+                self.finding_list.addWidget(
+                    faint(tr("All strokes stay within the profile's limits. The figures of each stroke are below."))
+                )
         self.finding_list.addStretch(1)
 
     def open_finding(self, place: int) -> None:
@@ -275,8 +286,8 @@ class StrokesView(QWidget):
         if isinstance(early, Early) and self._analysis is None:
             self._series = early.series
             self.ribbon.set_take(early.series, early.strokes, self._strings, self.key.limit, set(), whole_s=self._length_s)
-            self.head.setText(f"{len(early.strokes)} strokes so far")
-            self.sub.setText("The first ones, roughly told: the whole take puts them right.")
+            self.head.setText(tr("{0} strokes so far").format(len(early.strokes)))
+            self.sub.setText(tr("The first ones, roughly told: the whole take puts them right."))
             self.canvas.update()
 
     def recolour(self, palette: Palette) -> None:

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import HANDS, Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.instrument.catalog import CATALOG, instrument
@@ -48,7 +49,7 @@ class StudentsView(QWidget):
         across.setContentsMargins(26, 14, 26, 16)
         across.setSpacing(26)
         left = QVBoxLayout()
-        self.next = label("Who plays?", "title")
+        self.next = label(tr("Who plays?"), "title")
         left.addWidget(self.next)
         self._students, self._student_list = scroll_column()
         left.addWidget(self._students, 1)
@@ -56,8 +57,8 @@ class StudentsView(QWidget):
         across.addLayout(left, 4)
         right = QVBoxLayout()
         self.heading = label("", "title")
-        self.edit_button = QPushButton("Edit…")
-        self.edit_button.setToolTip("Name, lesson, profile, instrument, measurements; or remove the student")
+        self.edit_button = QPushButton(tr("Edit…"))
+        self.edit_button.setToolTip(tr("Name, lesson, profile, instrument, measurements; or remove the student"))
         self.edit_button.clicked.connect(self._edit)
         head = QHBoxLayout()
         head.addWidget(self.heading, 1)
@@ -73,7 +74,7 @@ class StudentsView(QWidget):
         grid.setVerticalSpacing(6)
         grid.setColumnStretch(1, 1)
         self.answers: dict[str, QLabel] = {}
-        for k, (name, words) in enumerate((("agreed", "Agreed"), ("practised", "Practised"), ("changed", "Changed"))):
+        for k, (name, words) in enumerate((("agreed", tr("Agreed")), ("practised", tr("Practised")), ("changed", tr("Changed")))):
             said = label("")
             said.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
             title = QLabel(words)
@@ -85,12 +86,12 @@ class StudentsView(QWidget):
         self._takes, self._take_list = scroll_column()
         right.addWidget(self._takes, 1)
         row = QHBoxLayout()
-        self.open_button = QPushButton("Open a video…")
+        self.open_button = QPushButton(tr("Open a video…"))
         self.open_button.setObjectName("main")
-        self.open_button.setToolTip("Ctrl+O, or drop a video anywhere on this window")
+        self.open_button.setToolTip(tr("Ctrl+O, or drop a video anywhere on this window"))
         self.open_button.clicked.connect(self._ask_video)
         row.addWidget(self.open_button)
-        hint = QLabel("or drop it on this window. It stays where it is, on this machine.")
+        hint = QLabel(tr("or drop it on this window. It stays where it is, on this machine."))
         hint.setObjectName("faint")
         row.addWidget(hint, 1)
         right.addLayout(row)
@@ -102,19 +103,19 @@ class StudentsView(QWidget):
         frame.setObjectName("card")
         box = QVBoxLayout(frame)
         box.setContentsMargins(14, 10, 14, 12)
-        heading = QLabel("A new student")
+        heading = QLabel(tr("A new student"))
         heading.setObjectName("heading")
         box.addWidget(heading)
         self.name = QLineEdit()
-        self.name.setPlaceholderText("Name")
-        self.name.setAccessibleName("Name of the new student")
-        self.instrument = choice("Instrument and size", list(CATALOG))
-        self.handed = choice("Bow hand", HANDS)
-        self.profile = choice("Profile", [])
-        self.profile.setToolTip("Which school's limits count. A starting point, not the truth; it can be changed.")
+        self.name.setPlaceholderText(tr("Name"))
+        self.name.setAccessibleName(tr("Name of the new student"))
+        self.instrument = choice(tr("Instrument and size"), list(CATALOG))
+        self.handed = choice(tr("Bow hand"), [tr(h) for h in HANDS])
+        self.profile = choice(tr("Profile"), [])
+        self.profile.setToolTip(tr("Which school's limits count. A starting point, not the truth; it can be changed."))
         self.instrument.currentTextChanged.connect(self._fill_profiles)
         self._fill_profiles(self.instrument.currentText())
-        self.add_button = QPushButton("Add")
+        self.add_button = QPushButton(tr("Add"))
         self.add_button.clicked.connect(self._add)
         self.name.returnPressed.connect(self._add)
         box.addWidget(self.name)
@@ -159,22 +160,25 @@ class StudentsView(QWidget):
         elif not students and chosen is not None:
             self._selection.set_student(None)
         first = students[0] if students and students[0].lesson is not None else None
-        self.next.setText("Who plays?" if first is None else f"Next: {first.student.name}, {first.when}")
+        self.next.setText(tr("Who plays?") if first is None else tr("Next: {0}, {1}").format(first.student.name, first.when))
         empty(self._student_list)
         for one in students:
             self._student_list.addWidget(self._student_row(one, one is first))
         if not students:
             self._student_list.addWidget(
                 faint(
-                    "Nobody here yet. Three steps: add a student below, open a video of their bowing, pin the instrument with four clicks."
+                    tr(
+                        "Nobody here yet. Three steps: add a student below, open a video of their bowing, pin the "
+                        "instrument with four clicks."
+                    )
                 )
             )
         self._student_list.addStretch(1)
         self._show_takes()
 
     def _student_row(self, one: Waiting, first: bool) -> Row:
-        count = "1 take" if len(one.takes) == 1 else f"{len(one.takes)} takes"
-        when = f"{'▸ next: ' if first else ''}{one.when}  ·  " if one.when else ""
+        count = tr("1 take") if len(one.takes) == 1 else tr("{0} takes").format(len(one.takes))
+        when = f"{tr('▸ next: ') if first else ''}{one.when}  ·  " if one.when else ""
         row = Row(one.student.id, one.student.name, [f"{when}{one.instrument}", f"{count}, {one.to_do}" if one.takes else one.to_do])
         row.chosen.connect(self._choose)
         chosen = self._selection.student
@@ -198,19 +202,22 @@ class StudentsView(QWidget):
         self.edit_button.setVisible(student is not None)
         self._show_brief(student)
         if student is None:
-            self.heading.setText("Takes")
-            self.note.setText("Add a student first.")
+            self.heading.setText(tr("Takes"))
+            self.note.setText(tr("Add a student first."))
             self._take_list.addStretch(1)
             return
         self.heading.setText(student.name)
-        self.note.setText(f"{student.note}  Profile: {student.profile}.".strip())
+        self.note.setText(tr("{0}  Profile: {1}.").format(student.note, student.profile).strip())
         takes = self._studio.takes(student.id)
         for status in takes:
             self._take_list.addWidget(self._take_row(status))
         if not takes:
             self._take_list.addWidget(
                 faint(
-                    "No take yet. Open a video of the bowing: from the front, a little above the scroll side, the whole bow in the picture."
+                    tr(
+                        "No take yet. Open a video of the bowing: from the front, a little above the scroll side, the "
+                        "whole bow in the picture."
+                    )
                 )
             )
         self._take_list.addStretch(1)
@@ -218,8 +225,8 @@ class StudentsView(QWidget):
     def _show_brief(self, student: Student | None) -> None:
         told = brief(self._studio, student, self.clock().date()) if student is not None else Brief("", "", "")
         nothing = {
-            "agreed": "Nothing yet: accept a finding, or make a plan.", "practised": "No plan yet.",
-            "changed": "Two measured takes of the same task tell.",
+            "agreed": tr("Nothing yet: accept a finding, or make a plan."), "practised": tr("No plan yet."),
+            "changed": tr("Two measured takes of the same task tell."),
         }  # fmt: skip
         for name, said in self.answers.items():
             words = getattr(told, name)
@@ -231,22 +238,28 @@ class StudentsView(QWidget):
     def _take_row(self, status: TakeStatus) -> Row:
         take = status.take
         if not take.path.exists():
-            state = "The video is not where it was: open it to find it again."
+            state = tr("The video is not where it was: open it to find it again.")
         elif status.analysed:
-            findings = "no finding" if not status.findings else "1 finding" if status.findings == 1 else f"{status.findings} findings"
-            state = f"● measured: {status.strokes} strokes, {findings}"
+            findings = (
+                tr("no finding")
+                if not status.findings
+                else tr("1 finding")
+                if status.findings == 1
+                else tr("{0} findings").format(status.findings)
+            )
+            state = tr("● measured: {0} strokes, {1}").format(status.strokes, findings)
         elif status.pinned:
-            state = "◐ pinned, ready to be measured"
+            state = tr("◐ pinned, ready to be measured")
         else:
-            state = "○ not pinned yet"
+            state = tr("○ not pinned yet")
         row = Row(
             take.id,
             take.title,
             [f"{take.played_on:%d %B %Y}  ·  {status.instrument}  ·  {take.duration_s:.0f} s", state],
         )
         row.chosen.connect(self.open_take)
-        remove = QPushButton("Remove…")
-        remove.setToolTip("Remove the take and all that was measured from it; the video itself stays")
+        remove = QPushButton(tr("Remove…"))
+        remove.setToolTip(tr("Remove the take and all that was measured from it; the video itself stays"))
         remove.setProperty("take", take.id)
         remove.clicked.connect(self._remove)
         row.across.addWidget(remove)

@@ -9,6 +9,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import HANDS, choice, label, side_card
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
@@ -41,7 +42,7 @@ class TakeView(QWidget):
         across.setSpacing(18)
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
-        self.canvas.empty_text = "Choose a take, or open a video, under “Who plays”."
+        self.canvas.empty_text = tr("Choose a take, or open a video, under “Who plays”.")
         self.transport = Transport(strokes=False)
         left.addWidget(self.canvas, 1)
         left.addWidget(self.transport)
@@ -54,21 +55,23 @@ class TakeView(QWidget):
         frame, box = side_card(330)
         self.title = label("", "title")
         self.facts = label("", "faint")
-        self.instrument = choice("Instrument and size", list(CATALOG))
-        self.handed = choice("Bow hand", HANDS)
-        self.mirrored = QCheckBox("The picture is mirrored (selfie camera)")
-        self.mirrored.setToolTip("Tick it when writing in the picture reads backwards")
+        self.instrument = choice(tr("Instrument and size"), list(CATALOG))
+        self.handed = choice(tr("Bow hand"), [tr(h) for h in HANDS])
+        self.mirrored = QCheckBox(tr("The picture is mirrored (selfie camera)"))
+        self.mirrored.setToolTip(tr("Tick it when writing in the picture reads backwards"))
         self.advice = label(
-            "Best view: from the front, a little above, on the scroll side; "
-            "the whole bow in the picture in both directions; light from the front.",
+            tr(
+                "Best view: from the front, a little above, on the scroll side; the whole bow in the picture in "
+                "both directions; light from the front."
+            ),
             "faint",
         )
-        self.next = QPushButton("Pin the instrument")
+        self.next = QPushButton(tr("Pin the instrument"))
         self.next.setObjectName("main")
         for widget in (
             self.title,
             self.facts,
-            label("Played on", "heading"),
+            label(tr("Played on"), "heading"),
             self.instrument,
             self.handed,
             self.mirrored,
@@ -88,7 +91,9 @@ class TakeView(QWidget):
         self.title.setText(title)
         sound = "with sound" if file.has_sound else "without sound: the string is told from the bow alone"
         self.facts.setText(
-            f"{day}\n{file.width} x {file.height}, {file.frame_rate:.0f} pictures a second, {file.duration_s:.1f} s, {sound}"
+            tr("{0}\n{1} x {2}, {3:.0f} pictures a second, {4:.1f} s, {5}").format(
+                day, file.width, file.height, file.frame_rate, file.duration_s, sound
+            )
         )
         self.instrument.setCurrentText(fit.spec.name)
         self.handed.setCurrentIndex(1 if fit.handed == "left" else 0)

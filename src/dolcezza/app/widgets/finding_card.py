@@ -7,6 +7,7 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.palette import THEMES
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.core.base.units import show
 from dolcezza.core.findings.words import not_sure
@@ -17,7 +18,7 @@ FIGURES = {
     ("elbow behind the back", "deg"): "elbow_level", ("elbow level", "mm"): "elbow_to_bow_plane",
 }  # fmt: skip
 """How the figure of a finding is written, by its kind and unit; what has no entry is said by its sentence alone."""
-VERDICT_WORDS = {"open": "", "accepted": "✓ accepted", "dismissed": "✕ dismissed"}
+VERDICT_WORDS = {"open": "", "accepted": mark("✓ accepted"), "dismissed": mark("✕ dismissed")}
 
 
 class FindingCard(QFrame):
@@ -33,8 +34,8 @@ class FindingCard(QFrame):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         finding = judged.finding
-        self.setAccessibleName(f"Finding {place + 1}: {finding.sentence}")
-        self.setToolTip("Click: the picture goes to its worst moment; click again for the next")
+        self.setAccessibleName(tr("Finding {0}: {1}").format(place + 1, finding.sentence))
+        self.setToolTip(tr("Click: the picture goes to its worst moment; click again for the next"))
         box = QVBoxLayout(self)
         box.setContentsMargins(13, 10, 13, 9)
         box.setSpacing(5)
@@ -47,10 +48,10 @@ class FindingCard(QFrame):
         box.addWidget(label(finding.cause_text, "faint"))
         row = QHBoxLayout()
         row.setSpacing(6)
-        self.verdict = QLabel(VERDICT_WORDS[judged.verdict])
+        self.verdict = QLabel(tr(VERDICT_WORDS[judged.verdict]))
         row.addWidget(self.verdict, 1)
         self.buttons: dict[str, QPushButton] = {}
-        for verdict, words in (("accepted", "Accept"), ("dismissed", "Dismiss"), ("open", "Reopen")):
+        for verdict, words in (("accepted", tr("Accept")), ("dismissed", tr("Dismiss")), ("open", tr("Reopen"))):
             if (verdict == "open") == (judged.verdict == "open"):
                 continue
             button = QPushButton(words)

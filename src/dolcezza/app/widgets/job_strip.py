@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import keeps_keys
 
 ROOMY_PX = 84
@@ -26,8 +27,8 @@ class JobStrip(QWidget):
         self.palette_: Palette = LIGHT
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Steps of the job")
-        self.setAccessibleDescription("Left and right arrow keys move between the steps")
+        self.setAccessibleName(tr("Steps of the job"))
+        self.setAccessibleDescription(tr("Left and right arrow keys move between the steps"))
 
     def sizeHint(self) -> QSize:
         return QSize(620, 58)

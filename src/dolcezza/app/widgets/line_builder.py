@@ -7,6 +7,7 @@ from itertools import pairwise
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDoubleSpinBox, QGridLayout, QPushButton, QSpinBox, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import choice, faint
 from dolcezza.core.assignment.exercise import PARTS, TYPES
 
@@ -24,18 +25,18 @@ class LineBuilder(QWidget):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(6)
         grid.setVerticalSpacing(2)
-        self.strings = choice("Strings in order", [])
+        self.strings = choice(tr("Strings in order"), [])
         self.count = self._whole("Strokes on each string", 8, 1, 64)
-        self.part = choice("Part of the bow", list(PARTS))
+        self.part = choice(tr("Part of the bow"), list(PARTS))
         self.beats = QDoubleSpinBox()
         self.beats.setRange(0.25, 16.0)
         self.beats.setSingleStep(0.25)
         self.beats.setDecimals(2)
         self.beats.setValue(4.0)
-        self.beats.setAccessibleName("Beats of a stroke")
+        self.beats.setAccessibleName(tr("Beats of a stroke"))
         self.notes = self._whole("Notes in a bow", 1, 1, 16)
-        self.how = choice("How", list(HOW))
-        self.add = QPushButton("Add line")
+        self.how = choice(tr("How"), list(HOW))
+        self.add = QPushButton(tr("Add line"))
         self.add.clicked.connect(self._add)
         cells = (("strings", self.strings), ("how many", self.count), ("part", self.part), ("beats", self.beats), ("notes", self.notes))
         for k, (words, widget) in enumerate(cells):

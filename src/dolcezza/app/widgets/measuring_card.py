@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.core.base.job import Progress
 
@@ -23,10 +24,10 @@ class MeasuringCard(QFrame):
         self.words = label("", "heading")
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
-        self.bar.setAccessibleName("Progress of the measuring")
-        self.hold = QPushButton("Pause")
+        self.bar.setAccessibleName(tr("Progress of the measuring"))
+        self.hold = QPushButton(tr("Pause"))
         self.hold.clicked.connect(self._hold)
-        self.stop = QPushButton("Stop measuring")
+        self.stop = QPushButton(tr("Stop measuring"))
         self.stop.clicked.connect(self.cancel)
         row = QHBoxLayout()
         row.addWidget(self.hold)
@@ -42,7 +43,7 @@ class MeasuringCard(QFrame):
         """Progress of the measuring; None hides it."""
         self.setVisible(progress is not None)
         self._paused = False
-        self.hold.setText("Pause")
+        self.hold.setText(tr("Pause"))
         if progress is None:
             return
         left = f", about {seconds_left:.0f} s left" if seconds_left >= 1 else ""
@@ -55,8 +56,8 @@ class MeasuringCard(QFrame):
     def show_paused(self) -> None:
         """The measuring is held."""
         self._paused = True
-        self.hold.setText("Go on")
-        self.words.setText(f"Paused. {self._said}")
+        self.hold.setText(tr("Go on"))
+        self.words.setText(tr("Paused. {0}").format(self._said))
 
     def _hold(self) -> None:
         (self.go_on if self._paused else self.pause).emit()

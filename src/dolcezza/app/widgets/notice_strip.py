@@ -7,6 +7,8 @@ from collections.abc import Callable
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
 
+from dolcezza.app.theme.words import tr
+
 CALM_MS = 9000
 
 
@@ -16,14 +18,14 @@ class NoticeStrip(QFrame):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("notice")
-        self.setAccessibleName("Message")
+        self.setAccessibleName(tr("Message"))
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 7, 12, 7)
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.action = QPushButton()
-        self.action.setAccessibleName("What to do about it")
-        self.close_button = QPushButton("Close")
+        self.action.setAccessibleName(tr("What to do about it"))
+        self.close_button = QPushButton(tr("Close"))
         row.addWidget(self.words, 1)
         row.addWidget(self.action)
         row.addWidget(self.close_button)

@@ -6,6 +6,8 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import mark
+
 
 class Row(QFrame):
     """A card that can be chosen by mouse or Enter; ``key`` says which."""
@@ -82,7 +84,7 @@ def label(text: str, name: str = "") -> QLabel:
     made = QLabel(text)
     made.setObjectName(name)
     made.setWordWrap(True)
-    made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+    made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
     return made
 
 
@@ -110,4 +112,4 @@ def choice(name: str, items: list[str]) -> QComboBox:
     return made
 
 
-HANDS = ["bow in the right hand", "bow in the left hand"]
+HANDS = [mark("bow in the right hand"), mark("bow in the left hand")]

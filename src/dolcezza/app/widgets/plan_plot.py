@@ -13,6 +13,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.base.units import show
 
@@ -48,7 +49,7 @@ class PlanPlot(PickPlot):
         self._bows: list[DrawnBow] = []
         self._low, self._high = 0.0, 1.0
         self._at = -1
-        self.empty_text = "Write a rhythm; its division appears here."
+        self.empty_text = tr("Write a rhythm; its division appears here.")
 
     def sizeHint(self) -> QSize:
         return QSize(700, 300)

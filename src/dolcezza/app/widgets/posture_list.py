@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import Row, empty, label
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.findings.profiles import Profile
@@ -37,11 +38,13 @@ class PostureList(QWidget):
         for k, figure in enumerate(figures.values()):
             row = Row(k, self.said(figure), [beside] if (beside := self._beside(figure, profile)) else [])
             row.across.setContentsMargins(10, 4, 10, 4)
-            row.setToolTip(f"{figure.meaning}. Click: drawn in the picture, the figure solid, what it is measured against dashed.")
+            row.setToolTip(
+                tr("{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.").format(figure.meaning)
+            )
             row.chosen.connect(self._choose)
             self._box.addWidget(row)
         if not figures:
-            self._box.addWidget(label("Measure the take first."))
+            self._box.addWidget(label(tr("Measure the take first.")))
 
     def _choose(self, k: int) -> None:
         self.current = list(self.figures)[k]

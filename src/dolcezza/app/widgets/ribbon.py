@@ -25,6 +25,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.asked_pattern import asked_words, paint_asked
 from dolcezza.app.widgets.parts import keeps_keys
 from dolcezza.core.assignment.marks import AskedMark
@@ -59,8 +60,8 @@ class Ribbon(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Ribbon of the strokes")
-        self.setAccessibleDescription("Left and right arrow keys go from stroke to stroke")
+        self.setAccessibleName(tr("Ribbon of the strokes"))
+        self.setAccessibleDescription(tr("Left and right arrow keys go from stroke to stroke"))
 
     def sizeHint(self) -> QSize:
         return QSize(900, 190)
@@ -121,7 +122,7 @@ class Ribbon(QWidget):
         painter.fillRect(self.rect(), QColor(p.paper))
         if self._series is None:
             painter.setPen(QColor(p.faint))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The strokes appear here once the take is measured.")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The strokes appear here once the take is measured."))
             painter.end()
             return
         self._paint_lanes(painter)
@@ -164,8 +165,8 @@ class Ribbon(QWidget):
             painter.setPen(QColor(p.faint))
             if lane.height() >= 30:
                 side = Qt.AlignmentFlag.AlignRight
-                painter.drawText(QRectF(24, lane.top(), 44, lane.height()), side | Qt.AlignmentFlag.AlignTop, "head")
-                painter.drawText(QRectF(24, lane.top(), 44, lane.height()), side | Qt.AlignmentFlag.AlignBottom, "frog")
+                painter.drawText(QRectF(24, lane.top(), 44, lane.height()), side | Qt.AlignmentFlag.AlignTop, tr("head"))
+                painter.drawText(QRectF(24, lane.top(), 44, lane.height()), side | Qt.AlignmentFlag.AlignBottom, tr("frog"))
         painter.setFont(small)
         painter.setPen(QColor(p.faint))
         step = next(s for s in (1, 2, 5, 10, 30, 60, 300) if self._length / s <= 16 or s == 300)

@@ -7,6 +7,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.theme.words import tr
 
 LEFT = 74.0
 
@@ -20,7 +21,7 @@ class RibbonKey(QWidget):
         self.limit = 4.0
         self.asked = self.by_hand = False
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Key of the ribbon")
+        self.setAccessibleName(tr("Key of the ribbon"))
 
     def sizeHint(self) -> QSize:
         return QSize(560, 22)
@@ -34,13 +35,13 @@ class RibbonKey(QWidget):
         painter.setFont(font)
         x = LEFT
         for colour, hatch, words in (
-            (p.straight, None, f"within {self.limit:.0f}°"),
-            (p.to_scroll, Qt.BrushStyle.BDiagPattern, "tip towards the scroll (+)"),
-            (p.to_player, Qt.BrushStyle.FDiagPattern, "tip towards the player (−)"),
-            (None, None, "thicker = faster"),
-            (None, None, "⚑ finding"),
-            *(((None, None, "✎ by hand"),) if self.by_hand else ()),
-            *(((p.raised, None, "as asked"),) if self.asked else ()),
+            (p.straight, None, tr("within {0:.0f}°").format(self.limit)),
+            (p.to_scroll, Qt.BrushStyle.BDiagPattern, tr("tip towards the scroll (+)")),
+            (p.to_player, Qt.BrushStyle.FDiagPattern, tr("tip towards the player (−)")),
+            (None, None, tr("thicker = faster")),
+            (None, None, tr("⚑ finding")),
+            *(((None, None, tr("✎ by hand")),) if self.by_hand else ()),
+            *(((p.raised, None, tr("as asked")),) if self.asked else ()),
         ):
             if colour is not None:
                 box = QRectF(x, 5, 26, 12)

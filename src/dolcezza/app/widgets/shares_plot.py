@@ -7,6 +7,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QHelpEvent, QPainter, QPaintEve
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.core.arm.shares import JOINTS, JointShares
 from dolcezza.core.base.units import show
 
@@ -24,7 +25,7 @@ class SharesPlot(QWidget):
         self.palette_: Palette = LIGHT
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
-        self.setAccessibleName("Who moves the bow")
+        self.setAccessibleName(tr("Who moves the bow"))
 
     def set_rows(self, rows: list[tuple[str, JointShares | None]]) -> None:
         """Name and shares of each row; None = too little bow there."""

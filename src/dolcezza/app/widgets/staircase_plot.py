@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QHelpEvent, QKeyEvent, QMouseEvent, QPa
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import keeps_keys
 from dolcezza.core.arm.staircase import Stair, Staircase
 from dolcezza.core.base.units import show
@@ -30,8 +31,8 @@ class StaircasePlot(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Staircase of the elbow")
-        self.setAccessibleDescription("Left and right arrow keys walk along the strings, Enter shows one")
+        self.setAccessibleName(tr("Staircase of the elbow"))
+        self.setAccessibleDescription(tr("Left and right arrow keys walk along the strings, Enter shows one"))
 
     def sizeHint(self) -> QSize:
         return QSize(420, 158)

@@ -6,16 +6,17 @@ import numpy as np
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import choice, label
 from dolcezza.core.base.units import show
 from dolcezza.core.strokes.figures import Stroke
 
 DO = (
-    ("cut", "Cut here", "C: two strokes from this moment on"),
-    ("join", "Join", "J: one stroke with its neighbour at the nearest turn"),
-    ("drop", "Strike out", "Delete: this is no stroke"),
+    ("cut", mark("Cut here"), mark("C: two strokes from this moment on")),
+    ("join", mark("Join"), mark("J: one stroke with its neighbour at the nearest turn")),
+    ("drop", mark("Strike out"), mark("Delete: this is no stroke")),
 )
-BY_HAND = {"cut": "cut by hand", "joined": "joined by hand", "string": "string said by hand"}
+BY_HAND = {"cut": mark("cut by hand"), "joined": mark("joined by hand"), "string": mark("string said by hand")}
 
 
 class StrokeCard(QFrame):
@@ -38,14 +39,14 @@ class StrokeCard(QFrame):
         row.setSpacing(6)
         self.buttons: dict[str, QPushButton] = {}
         for what, words, tip in DO:
-            button = QPushButton(words)
+            button = QPushButton(tr(words))
             button.setObjectName("chip")
-            button.setToolTip(tip)
+            button.setToolTip(tr(tip))
             button.clicked.connect(lambda _checked=False, w=what: self.mended.emit(w, ""))
             self.buttons[what] = button
             row.addWidget(button)
-        self.string = choice("String of this stroke", [])
-        self.string.setToolTip("Say which string it is: the stroke is measured again on it")
+        self.string = choice(tr("String of this stroke"), [])
+        self.string.setToolTip(tr("Say which string it is: the stroke is measured again on it"))
         self.string.activated.connect(self._say_string)
         row.addWidget(self.string)
         row.addStretch(1)
@@ -63,19 +64,23 @@ class StrokeCard(QFrame):
             button.setEnabled(stroke is not None or what == "join")
         self.string.setEnabled(stroke is not None)
         if stroke is None:
-            self.head.setText("Between strokes")
-            self.words.setText("Click the ribbon, or press N, to go to a stroke.")
+            self.head.setText(tr("Between strokes"))
+            self.words.setText(tr("Click the ribbon, or press N, to go to a stroke."))
             return
-        hand = f"  ·  ✎ {BY_HAND[stroke.by_hand]}" if stroke.by_hand in BY_HAND else ""
-        self.head.setText(f"Stroke {stroke.number}: {stroke.direction}-bow on {stroke.string}{hand}")
+        hand = f"  ·  ✎ {tr(BY_HAND[stroke.by_hand])}" if stroke.by_hand in BY_HAND else ""
+        self.head.setText(tr("Stroke {0}: {1}-bow on {2}{3}").format(stroke.number, stroke.direction, stroke.string, hand))
         self.string.setCurrentText(stroke.string)
         thirds = "  ·  ".join(f"{name} {show('bow_angle', stroke.third(name))}" for name in ("frog", "middle", "tip"))
         self.words.setText(
-            f"Bow angle {show('bow_angle', stroke.bow_angle_deg, stroke.bow_angle_sd_deg)}  ({thirds})\n"
-            f"Contact {show('contact_point', stroke.contact_point_mm, stroke.contact_point_sd_mm)} from the bridge"
-            + (f", elbow level {show('elbow_level', stroke.elbow_level_deg)}" if np.isfinite(stroke.elbow_level_deg) else "")
-            + f"\n{show('share', stroke.share_used)} of the bow in {stroke.seconds:.2f} s, "
-            f"{show('bow_speed', stroke.mean_speed_cm_s).lstrip('+')}"
+            tr("Bow angle {0}  ({1})\nContact {2} from the bridge").format(
+                show("bow_angle", stroke.bow_angle_deg, stroke.bow_angle_sd_deg),
+                thirds,
+                show("contact_point", stroke.contact_point_mm, stroke.contact_point_sd_mm),
+            )
+            + (tr(", elbow level {0}").format(show("elbow_level", stroke.elbow_level_deg)) if np.isfinite(stroke.elbow_level_deg) else "")
+            + tr("\n{0} of the bow in {1:.2f} s, {2}").format(
+                show("share", stroke.share_used), stroke.seconds, show("bow_speed", stroke.mean_speed_cm_s).lstrip("+")
+            )
         )
 
     def _say_string(self, _place: int) -> None:

@@ -7,6 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import choice, label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
@@ -32,13 +33,13 @@ class StrokePane(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
-        self.takes = choice(f"Take on the {side}", titles)
-        self.strokes = choice(f"Stroke on the {side}", [])
+        self.takes = choice(tr("Take on the {0}").format(side), titles)
+        self.strokes = choice(tr("Stroke on the {0}").format(side), [])
         row.addWidget(self.takes, 1)
         row.addWidget(self.strokes)
         box.addLayout(row)
         self.canvas = VideoCanvas()
-        self.canvas.setAccessibleName(f"Picture on the {side}")
+        self.canvas.setAccessibleName(tr("Picture on the {0}").format(side))
         self.canvas.setMinimumSize(300, 170)
         self.canvas.layers.append(self._paint)
         box.addWidget(self.canvas, 1)
@@ -68,13 +69,13 @@ class StrokePane(QWidget):
         one = self.one
         moment = moment_of_place(one[0].series, one[1], place) if one is not None else None
         if one is None or moment is None:
-            self.figures.setText("This stroke does not go there.")
+            self.figures.setText(tr("This stroke does not go there."))
             return None
         series = one[0].series
         self.pictures.want(moment)
         k = int(np.argmin(np.abs(series.t - moment)))
         angle, sd, contact = (float(series[c][k]) for c in ("bow_angle_deg", "bow_angle_sd_deg", "contact_point_mm"))
-        self.figures.setText(f"{show('bow_angle', angle, sd)}   {show('contact_point', contact)} from the bridge")
+        self.figures.setText(tr("{0}   {1} from the bridge").format(show("bow_angle", angle, sd), show("contact_point", contact)))
         return moment, angle, sd, contact
 
     def _on_picture(self, seconds: float, image: QImage) -> None:

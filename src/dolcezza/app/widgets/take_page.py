@@ -7,6 +7,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import scroll_column
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
@@ -38,7 +39,7 @@ class TakePage(QWidget):
         across.setSpacing(16)
         self.left = QVBoxLayout()
         self.canvas = VideoCanvas()
-        self.canvas.empty_text = "Choose a take first."
+        self.canvas.empty_text = tr("Choose a take first.")
         self.canvas.layers.append(self._paint)
         self.left.addWidget(self.canvas, 1)
         self.transport = Transport()

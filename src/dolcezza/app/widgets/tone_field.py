@@ -11,6 +11,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.base.units import clock, show
 from dolcezza.core.tone.report import FieldPoint, ToneReport
@@ -46,7 +47,9 @@ class ToneField(PickPlot):
             self._best = float(np.percentile([p.hnr_db for p in self._points], OWN_PERCENT))
             self._usual = float(np.median([p.speed_cm_s for p in self._points]))
         said = ", ".join(f"{n} {name}" for name, n in report.counts.items()) if report is not None else ""
-        self.setAccessibleDescription(f"Strokes: {said}. Arrow keys go from point to point, Enter shows the frame." if said else "")
+        self.setAccessibleDescription(
+            tr("Strokes: {0}. Arrow keys go from point to point, Enter shows the frame.").format(said) if said else ""
+        )
         self.update()
 
     @property

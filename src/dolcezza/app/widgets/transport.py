@@ -10,9 +10,10 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButt
 
 from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.theme.style import icon
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.core.base.units import clock
 
-SPEEDS = ((1.0, "full speed"), (0.5, "half"), (0.25, "quarter"), (0.125, "eighth"))
+SPEEDS = ((1.0, mark("full speed")), (0.5, mark("half")), (0.25, mark("quarter")), (0.125, mark("eighth")))
 
 
 Span = tuple[float, float]
@@ -42,28 +43,28 @@ class Transport(QWidget):
         row.setContentsMargins(2, 0, 2, 0)
         row.setSpacing(3)
         self.has_strokes = strokes
-        self.stroke_back = self._button("stroke_back", "Previous stroke (P)") if strokes else None
-        self.back = self._button("frame_back", "One frame back (Left)")
-        self.play = self._button("play", "Play or pause (Space)")
-        self.on = self._button("frame_on", "One frame on (Right)")
-        self.stroke_on = self._button("stroke_on", "Next stroke (N)") if strokes else None
-        self.loop = self._button("loop", "Repeat this stroke (R)") if strokes else None
+        self.stroke_back = self._button("stroke_back", tr("Previous stroke (P)")) if strokes else None
+        self.back = self._button("frame_back", tr("One frame back (Left)"))
+        self.play = self._button("play", tr("Play or pause (Space)"))
+        self.on = self._button("frame_on", tr("One frame on (Right)"))
+        self.stroke_on = self._button("stroke_on", tr("Next stroke (N)")) if strokes else None
+        self.loop = self._button("loop", tr("Repeat this stroke (R)")) if strokes else None
         if self.loop is not None:
             self.loop.setCheckable(True)
             self.loop.toggled.connect(self._on_loop)
-        self.quiet = self._button("sound", "Sound on or off (M)")
+        self.quiet = self._button("sound", tr("Sound on or off (M)"))
         self.quiet.setCheckable(True)
         self.quiet.toggled.connect(self.quiet_wanted)
         self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Moment of the take")
+        self.slider.setAccessibleName(tr("Moment of the take"))
         self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.clock = QLabel("0:00.00")
         self.clock.setMinimumWidth(62)
         self.speed = QComboBox()
-        self.speed.setAccessibleName("Playing speed")
-        self.speed.setToolTip("Playing speed (S)")
+        self.speed.setAccessibleName(tr("Playing speed"))
+        self.speed.setToolTip(tr("Playing speed (S)"))
         for _, name in SPEEDS:
-            self.speed.addItem(name)
+            self.speed.addItem(tr(name))
         for widget in (
             self.stroke_back,
             self.back,

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, ON_PICTURE
+from dolcezza.app.theme.words import tr
 
 Layer = Callable[[QPainter, float], None]
 """Draws in picture pixels; the number is how many picture pixels one screen pixel is wide."""
@@ -47,7 +48,7 @@ class VideoCanvas(QWidget):
         self.setMinimumSize(420, 240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(True)
-        self.setAccessibleName("Picture of the take")
+        self.setAccessibleName(tr("Picture of the take"))
 
     def sizeHint(self) -> QSize:
         return QSize(900, 506)

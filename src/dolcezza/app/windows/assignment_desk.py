@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.views.bow_plan import EXERCISE, MIXES, BowPlanView
 from dolcezza.app.views.bow_use import FIND_OUT, NOT_ASKED, BowUseView
 from dolcezza.app.views.strokes import StrokesView
@@ -118,7 +119,7 @@ class AssignmentDesk(QObject):
     def _ask(self, text: str) -> None:
         analysis = self._selection.analysis
         if analysis is None:
-            self._notice.say("Measure a take first; then say what was to be played in it.")
+            self._notice.say(tr("Measure a take first; then say what was to be played in it."))
             return
         try:
             if text not in ("", NOTHING):
@@ -193,7 +194,7 @@ class AssignmentDesk(QObject):
             self._notice.say(str(error))
             return
         self.reload()
-        self._notice.say(f"“{made.name}” is kept: {path}", calm=True)
+        self._notice.say(tr("“{0}” is kept: {1}").format(made.name, path), calm=True)
 
     def _remove(self) -> None:
         try:
@@ -206,7 +207,7 @@ class AssignmentDesk(QObject):
     def _ask_written(self) -> None:
         self._ask(self._plan.texts[EXERCISE])
         if self._selection.analysis is not None and not self._plan.fault.text():
-            self._notice.say("Asked of this take; see Bow use and the ribbon.", calm=True)
+            self._notice.say(tr("Asked of this take; see Bow use and the ribbon."), calm=True)
 
 
 def drawn_plan(plan: Plan) -> list[DrawnBow]:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.hand import HandView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -91,7 +92,7 @@ class BodyDesk(QObject):
         """Ask for the name of a copy of the student's profile."""
         student = self._student
         if student is None:
-            self._notice.say("Choose a student first; the profile is that student's.")
+            self._notice.say(tr("Choose a student first; the profile is that student's."))
             return
         now = self._studio.store.student(student).profile
         name, sure = QInputDialog.getText(self._window, "Copy the profile", f"Name of the copy of “{now}”:", text=f"{now}, my way")
@@ -112,7 +113,8 @@ class BodyDesk(QObject):
         self.reload()
         self.profile_changed.emit()
         self._notice.say(
-            f"“{name.strip()}” is this student's profile now. Edit {path} with any text editor, then measure again.", calm=True
+            tr("“{0}” is this student's profile now. Edit {1} with any text editor, then measure again.").format(name.strip(), path),
+            calm=True,
         )
 
     # pictures of the hand
@@ -126,15 +128,15 @@ class BodyDesk(QObject):
         """Find the hand in a picture, in the background."""
         student = self._student
         if student is None:
-            self._notice.say("Choose a student first; the picture belongs to somebody.")
+            self._notice.say(tr("Choose a student first; the picture belongs to somebody."))
             return
         if self.jobs.running:
-            self._notice.say("A picture is being looked at; one moment.", calm=True)
+            self._notice.say(tr("A picture is being looked at; one moment."), calm=True)
             return
         self._role, self._path = role, path
         right = self._studio.store.student(student).handed == "right"
         self.jobs.start(lambda: look_at_stills([path], right=right))
-        self._notice.say("Looking at the hand…", calm=True)
+        self._notice.say(tr("Looking at the hand…"), calm=True)
 
     def _on_looked(self, stills: list[HoldStill]) -> None:
         student = self._student
@@ -149,7 +151,7 @@ class BodyDesk(QObject):
             self._notice.say(str(error))
             return
         self.reload(0)
-        self._notice.say("The hand was told." if stills[0].hold is not None else stills[0].notes[0], calm=stills[0].hold is not None)
+        self._notice.say(tr("The hand was told.") if stills[0].hold is not None else stills[0].notes[0], calm=stills[0].hold is not None)
 
     def _still(self, place: int) -> HandStill | None:
         return None if self._student is None else self._studio.store.hands.stills(self._student)[place]
@@ -174,14 +176,14 @@ class BodyDesk(QObject):
             self._notice.say(str(error))
             return
         self._tell_again(still, points.tolist(), list(range(len(points))))
-        self._notice.say("Drag the points to their places; the figures count once they lie there.", calm=True)
+        self._notice.say(tr("Drag the points to their places; the figures count once they lie there."), calm=True)
 
     def _right(self, still: HandStill) -> bool:
         return self._studio.store.student(still.student_id).handed == "right"
 
     def _tell_again(self, still: HandStill, points: list[list[float]], by_hand: list[int]) -> None:
         if self.jobs.running:
-            self._notice.say("A picture is being looked at; one moment.", calm=True)
+            self._notice.say(tr("A picture is being looked at; one moment."), calm=True)
             self.reload(self._place_of(still))
             return
         self._mending, right = (still, by_hand), self._right(still)

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import choice, faint, label
 from dolcezza.app.widgets.stroke_pane import StrokePane
 from dolcezza.app.widgets.transport import SPEEDS
@@ -28,7 +29,7 @@ class CompareWindow(QDialog):
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self.setObjectName("page")
-        self.setWindowTitle("Two strokes side by side")
+        self.setWindowTitle(tr("Two strokes side by side"))
         self.resize(1240, 610)
         self._studio, self._takes = studio, takes
         self._range = (0.0, 1.0)
@@ -51,21 +52,21 @@ class CompareWindow(QDialog):
         self.difference = label("", "heading")
         box.addWidget(self.difference)
         line = QHBoxLayout()
-        self.play = QPushButton("Play (Space)")
+        self.play = QPushButton(tr("Play (Space)"))
         self.play.setObjectName("main")
         self.play.clicked.connect(self.toggle)
-        self.frog, self.slider, self.tip = faint("frog"), QSlider(Qt.Orientation.Horizontal), faint("head")
+        self.frog, self.slider, self.tip = faint(tr("frog")), QSlider(Qt.Orientation.Horizontal), faint(tr("head"))
         self.slider.setRange(0, STEPS)
-        self.slider.setAccessibleName("Place on the bow")
+        self.slider.setAccessibleName(tr("Place on the bow"))
         self.slider.valueChanged.connect(self._show)
-        self.speed = choice("Playing speed", [name for _, name in SPEEDS])
+        self.speed = choice(tr("Playing speed"), [tr(name) for _, name in SPEEDS])
         self.speed.setCurrentIndex(1)
-        self.close_button = QPushButton("Back to the desk (Esc)")
+        self.close_button = QPushButton(tr("Back to the desk (Esc)"))
         self.close_button.clicked.connect(self.close)
         for widget in (self.play, self.frog, self.slider, self.tip, self.speed, self.close_button):
             line.addWidget(widget, 1 if widget is self.slider else 0)
         box.addLayout(line)
-        self.note = faint("Both pictures stand at the same place on the bow; arrow keys move along it.")
+        self.note = faint(tr("Both pictures stand at the same place on the bow; arrow keys move along it."))
         box.addWidget(self.note)
         for pane, (take_id, number) in zip(self.panes, (left, right), strict=True):
             self._put(pane, next(k for k, t in enumerate(takes) if t.id == take_id), number)
@@ -111,14 +112,15 @@ class CompareWindow(QDialog):
     def _show(self) -> None:
         seen = [pane.go_to(self.place) for pane in self.panes]
         if not self.slider.isEnabled():
-            self.difference.setText("These two strokes share no place on the bow: choose others.")
+            self.difference.setText(tr("These two strokes share no place on the bow: choose others."))
             return
-        words = f"At {show('bow_position', self.place)} of the bow"
+        words = tr("At {0} of the bow").format(show("bow_position", self.place))
         if seen[0] is not None and seen[1] is not None:
             apart = seen[1][1] - seen[0][1]
             sd = (seen[0][2] ** 2 + seen[1][2] ** 2) ** 0.5
-            sure = "" if abs(apart) > 2 * sd else ", within the ±"
-            words += f": right minus left {show('bow_angle', apart, sd)}{sure}; contact {seen[1][3] - seen[0][3]:+.0f} mm".replace("-", "−")
+            sure = "" if abs(apart) > 2 * sd else tr(", within the ±")
+            more = tr(": right minus left {0}{1}; contact {2:+.0f} mm").format(show("bow_angle", apart, sd), sure, seen[1][3] - seen[0][3])
+            words += more.replace("-", "−")
         self.difference.setText(words + ".")
 
     # playing: at the pace of the stroke on the left
@@ -132,11 +134,11 @@ class CompareWindow(QDialog):
             self.slider.setValue(0)
         self._begun = (time.monotonic(), self.slider.value() / STEPS)
         self._timer.start()
-        self.play.setText("Stop (Space)")
+        self.play.setText(tr("Stop (Space)"))
 
     def _stop(self) -> None:
         self._timer.stop()
-        self.play.setText("Play (Space)")
+        self.play.setText(tr("Play (Space)"))
 
     def _tick(self) -> None:
         one = self.panes[0].one

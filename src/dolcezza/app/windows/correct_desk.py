@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.printing import PICTURE, write_pdf
+from dolcezza.app.theme.words import tr
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.lesson_window import LessonWindow
@@ -87,7 +88,7 @@ class CorrectDesk(QObject):
         if analysis is not None and take is not None:
             offer = self._say(lambda: self._studio.teacher.dismiss_for_good(analysis, analysis.findings[place], take.student_id))
             if isinstance(offer, str):
-                self._notice.say(f"Not raised for this student any more. {offer}".strip(), calm=True)
+                self._notice.say(tr("Not raised for this student any more. {0}").format(offer).strip(), calm=True)
 
     def _ask_words(self, place: int) -> None:
         if self._selection.analysis is None:
@@ -127,7 +128,7 @@ class CorrectDesk(QObject):
         """One thing, big, with before and now."""
         analysis, take = self._selection.analysis, self._selection.take
         if analysis is None or take is None or not self.chosen:
-            self._notice.say("There is nothing to correct yet: measure the take, and accept a finding.")
+            self._notice.say(tr("There is nothing to correct yet: measure the take, and accept a finding."))
             return
         name = self._studio.store.student(take.student_id).name
         self.lesson = LessonWindow(name, self.chosen[0], lesson_pictures(self._studio, take, analysis), self._window)
@@ -153,7 +154,7 @@ class CorrectDesk(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
-        self._notice.say(f"Written: {path}", calm=True)
+        self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _ask_path(self, title: str, name: str, filters: str = PAPER_FILTER) -> Path | None:
         path, _ = QFileDialog.getSaveFileName(self._window, title, name, filters)
@@ -209,4 +210,4 @@ class CorrectDesk(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
-        self._notice.say(f"Written: {path}", calm=True)
+        self._notice.say(tr("Written: {0}").format(path), calm=True)

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.services.practice import Prescription
@@ -24,7 +25,7 @@ class LessonWindow(QDialog):
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self.setObjectName("page")
-        self.setWindowTitle(f"Lesson: {student}")
+        self.setWindowTitle(tr("Lesson: {0}").format(student))
         self.resize(1280, 800)
         box = QVBoxLayout(self)
         box.setContentsMargins(36, 24, 36, 20)
@@ -54,7 +55,7 @@ class LessonWindow(QDialog):
         box.addWidget(self.how)
         end = QHBoxLayout()
         end.addStretch(1)
-        self.close_button = QPushButton("Back to the desk (Esc)")
+        self.close_button = QPushButton(tr("Back to the desk (Esc)"))
         self.close_button.clicked.connect(self.accept)
         end.addWidget(self.close_button)
         box.addLayout(end)

@@ -16,6 +16,8 @@ from PySide6.QtWidgets import (
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.words import tr
+from dolcezza.app.widgets.focus import put_in_reading_order
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.assignment_desk import AssignmentDesk
@@ -69,7 +71,7 @@ class MainWindow(QMainWindow):
         self.studio = studio
         self.selection = Selection(self)
         self.beside: CompareWindow | None = None
-        self.setWindowTitle("Dolcezza")
+        self.setWindowTitle(tr("Dolcezza"))
         self.setMinimumSize(1100, 700)
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -96,10 +98,10 @@ class MainWindow(QMainWindow):
         down.setSpacing(0)
         top = QHBoxLayout()
         top.setContentsMargins(24, 8, 18, 2)
-        self.brand = QLabel("Dolcezza")
+        self.brand = QLabel(tr("Dolcezza"))
         self.brand.setObjectName("title")
         self.brand.setMinimumWidth(118)
-        self.strip = JobStrip(STEPS)
+        self.strip = JobStrip([tr(name) for name in STEPS])
         top.addWidget(self.brand)
         top.addWidget(self.strip, 1)
         down.addLayout(top)
@@ -327,7 +329,7 @@ class MainWindow(QMainWindow):
     def _show_beside(self) -> None:
         take, analysis = self.selection.take, self.selection.analysis
         if take is None or analysis is None or not analysis.strokes:
-            self.notice.say("Open a measured take first: its strokes are laid side by side.", calm=True)
+            self.notice.say(tr("Open a measured take first: its strokes are laid side by side."), calm=True)
             return
         self.pages.pause()
         stroke = self.selection.stroke or analysis.strokes[0]
@@ -367,6 +369,13 @@ class MainWindow(QMainWindow):
         if files:
             event.acceptProposedAction()
             self.offer_file(Path(files[0]))
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        # rows come and go: the way of the Tab key is laid when it is walked
+        centre = self.centralWidget()
+        if centre is not None:
+            put_in_reading_order(centre)
+        return super().focusNextPrevChild(forward)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.beside is not None:

@@ -8,6 +8,7 @@ from functools import partial
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.views.pins import PinsView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -123,7 +124,7 @@ class MeasureDesk(QObject):
         if self._measuring is not None:
             self.waiting.add([take.id])
             self.go_on_waiting()
-            self._notice.say(f"“{self._measuring[0].title}” is being measured; this take comes next.", calm=True)
+            self._notice.say(tr("“{0}” is being measured; this take comes next.").format(self._measuring[0].title), calm=True)
             return
         self.waiting.remove(take.id)
         self._measuring = (self._studio.store.take(take.id), fit_id)
@@ -154,9 +155,9 @@ class MeasureDesk(QObject):
         if tuning is not None and tuning.ask and analysis.fit.tuning_cents is None:
             cents = round(tuning.offset_cents)
             said = f"The open strings sound {cents:+d} cents from A = 440 Hz. Are they tuned so?".replace("-", "−")
-            self._notice.say(said, action="They are tuned so", do=lambda: self._tuned(float(cents)))
+            self._notice.say(said, action=tr("They are tuned so"), do=lambda: self._tuned(float(cents)))
             return
-        self._notice.say(f"Measured {len(stored.strokes)} strokes in {seconds:.0f} seconds.", calm=True)
+        self._notice.say(tr("Measured {0} strokes in {1:.0f} seconds.").format(len(stored.strokes), seconds), calm=True)
 
     def _tuned(self, cents: float) -> None:
         """The teacher says how the strings are tuned: measure again with it."""
@@ -172,4 +173,4 @@ class MeasureDesk(QObject):
     def _on_cancelled(self) -> None:
         self._measuring = None
         self._strokes.show_progress(None)
-        self._notice.say("Measuring was stopped; the pins are kept.", calm=True)
+        self._notice.say(tr("Measuring was stopped; the pins are kept."), calm=True)

@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, QPointF, Signal
 from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -98,7 +99,7 @@ class MendDesk(QObject):
             take, stored, fit, _ = under_way
             try:
                 self._studio.mending.keep(take, stored, fit, found)
-                self._notice.say(f"{found.mend.words.capitalize()}. Ctrl+Z takes it back.", calm=True)
+                self._notice.say(tr("{0}. Ctrl+Z takes it back.").format(found.mend.words.capitalize()), calm=True)
             except DolcezzaError as error:
                 self._notice.say(str(error))
         self._next()

@@ -7,56 +7,58 @@ from collections.abc import Callable, Mapping
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
+from dolcezza.app.theme.words import mark, tr
+
 Entry = tuple[str, str, str]
 """Name, words, keys (several separated by ", ")."""
 
 MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
     (
-        "&Take",
+        mark("&Take"),
         (
-            ("open", "Open a video…", "Ctrl+O"),
-            ("recent", "Opened lately", ""),
-            ("measure", "Measure", "Ctrl+M"),
-            ("copy_profile", "Copy the profile…", ""),
+            ("open", mark("Open a video…"), "Ctrl+O"),
+            ("recent", mark("Opened lately"), ""),
+            ("measure", mark("Measure"), "Ctrl+M"),
+            ("copy_profile", mark("Copy the profile…"), ""),
             None,
-            ("quit", "Quit", "Ctrl+Q"),
+            ("quit", mark("Quit"), "Ctrl+Q"),
         ),
     ),
     (
-        "&Edit",
+        mark("&Edit"),
         (
-            ("undo", "Undo", "Ctrl+Z"),
-            ("redo", "Redo", "Ctrl+Shift+Z, Ctrl+Y"),
+            ("undo", mark("Undo"), "Ctrl+Z"),
+            ("redo", mark("Redo"), "Ctrl+Shift+Z, Ctrl+Y"),
             None,
-            ("stroke_cut", "Cut the stroke here", "C"),
-            ("stroke_join", "Join at the nearest turn", "J"),
-            ("stroke_drop", "Strike the stroke out", "Del"),
-            ("ends_go", "Leave the bow here to the program", "Backspace"),
+            ("stroke_cut", mark("Cut the stroke here"), "C"),
+            ("stroke_join", mark("Join at the nearest turn"), "J"),
+            ("stroke_drop", mark("Strike the stroke out"), "Del"),
+            ("ends_go", mark("Leave the bow here to the program"), "Backspace"),
             None,
-            ("preferences", "Preferences…", "Ctrl+,"),
+            ("preferences", mark("Preferences…"), "Ctrl+,"),
         ),
     ),
     (
-        "&View",
+        mark("&View"),
         (
-            ("step0", "Who plays", "Ctrl+1"),
-            ("step1", "The take", "Ctrl+2"),
-            ("step2", "Pins", "Ctrl+3"),
-            ("step3", "Strokes", "Ctrl+4"),
-            ("step4", "Arm", "Ctrl+5"),
-            ("step5", "Hand", "Ctrl+6"),
-            ("step6", "Bow use", "Ctrl+7"),
-            ("step7", "Bow plan", "Ctrl+8"),
-            ("step8", "Correct", "Ctrl+9"),
-            ("step9", "Practise", "Ctrl+0"),
-            ("step10", "Progress", "Ctrl+Shift+0"),
+            ("step0", mark("Who plays"), "Ctrl+1"),
+            ("step1", mark("The take"), "Ctrl+2"),
+            ("step2", mark("Pins"), "Ctrl+3"),
+            ("step3", mark("Strokes"), "Ctrl+4"),
+            ("step4", mark("Arm"), "Ctrl+5"),
+            ("step5", mark("Hand"), "Ctrl+6"),
+            ("step6", mark("Bow use"), "Ctrl+7"),
+            ("step7", mark("Bow plan"), "Ctrl+8"),
+            ("step8", mark("Correct"), "Ctrl+9"),
+            ("step9", mark("Practise"), "Ctrl+0"),
+            ("step10", mark("Progress"), "Ctrl+Shift+0"),
             None,
-            ("lesson", "Lesson view", "L"),
-            ("beside", "Two strokes side by side", "B"),
-            ("theme", "Light or dark", ""),
+            ("lesson", mark("Lesson view"), "L"),
+            ("beside", mark("Two strokes side by side"), "B"),
+            ("theme", mark("Light or dark"), ""),
         ),
     ),
-    ("&Help", (("keys", "Keys", "F1"),)),
+    (mark("&Help"), (("keys", mark("Keys"), "F1"),)),
 )
 REVIEW_KEYS: dict[str, str] = {
     "toggle_play": "Space", "frame_on": "Right", "frame_back": "Left", "next_stroke": "N", "previous_stroke": "P", "slower": "S",
@@ -75,12 +77,12 @@ class Menus:
         self.actions: dict[str, QAction] = {}
         self.recent = QMenu(window)
         for title, entries in MENUS:
-            menu = window.menuBar().addMenu(title)
+            menu = window.menuBar().addMenu(tr(title))
             for entry in entries:
                 if entry is None:
                     menu.addSeparator()
                 elif entry[0] == "recent":
-                    self.recent = QMenu(entry[1], window)
+                    self.recent = QMenu(tr(entry[1]), window)
                     menu.addMenu(self.recent)
                 else:
                     self._add(menu, *entry, does[entry[0]])
@@ -88,7 +90,7 @@ class Menus:
             self._add(None, name, name, keys, does[name])
 
     def _add(self, menu: QMenu | None, name: str, words: str, keys: str, do: Callable[[], None]) -> None:
-        action = QAction(words, self._window)
+        action = QAction(tr(words) if menu is not None else words, self._window)
         if keys:
             action.setShortcuts([QKeySequence(k) for k in keys.split(", ")])
         action.triggered.connect(do)

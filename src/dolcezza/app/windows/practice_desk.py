@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -115,7 +116,7 @@ class PracticeDesk(QObject):
             self._notice.say(str(error))
             return
         self.reload()
-        self._notice.say(f"A plan of {len(kept.plan.days)} days is made; Ctrl+Z takes it back.", calm=True)
+        self._notice.say(tr("A plan of {0} days is made; Ctrl+Z takes it back.").format(len(kept.plan.days)), calm=True)
 
     def _log(self, what: str, minutes: float, count: int, pain: bool, note: str) -> None:
         student = self.student
@@ -152,14 +153,14 @@ class PracticeDesk(QObject):
         student = self.student
         plans = self._studio.practice.plans(student.id) if student is not None else []
         if student is None or not plans:
-            self._notice.say("Make a plan first.")
+            self._notice.say(tr("Make a plan first."))
             return
         try:
             write_whole(path, plan_to_calendar(plans[0].plan, student).decode())
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
-        self._notice.say(f"Written: {path}", calm=True)
+        self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _compare(self, first: int, last: int, string: str, place: float) -> None:
         if not self.jobs.running:

@@ -7,10 +7,11 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QCheckBox, QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import choice, faint
 from dolcezza.services.settings import LANGUAGES, SIZES, THEMES, Settings
 
-NAMES = {"light": "light", "dark": "dark", "en": "English", "de": "Deutsch"}
+NAMES = {"light": mark("light"), "dark": mark("dark"), "en": "English", "de": "Deutsch"}
 
 
 class Preferences(QDialog):
@@ -19,7 +20,7 @@ class Preferences(QDialog):
     def __init__(self, settings: Settings, studio: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("page")
-        self.setWindowTitle("Preferences")
+        self.setWindowTitle(tr("Preferences"))
         self.setMinimumWidth(480)
         self._settings = settings
         box = QVBoxLayout(self)
@@ -27,22 +28,24 @@ class Preferences(QDialog):
         box.setSpacing(10)
         form = QFormLayout()
         form.setHorizontalSpacing(18)
-        self.theme = choice("Theme", [NAMES[t] for t in THEMES])
+        self.theme = choice(tr("Theme"), [tr(NAMES[t]) for t in THEMES])
         self.theme.setCurrentIndex(THEMES.index(settings.theme))
-        self.language = choice("Language", [NAMES[t] for t in LANGUAGES])
+        self.language = choice(tr("Language"), [NAMES[t] for t in LANGUAGES])
         self.language.setCurrentIndex(LANGUAGES.index(settings.language))
-        self.scale = choice("Size of letters and controls", [f"{s} %" for s in SIZES])
+        self.scale = choice(tr("Size of letters and controls"), [f"{s} %" for s in SIZES])
         self.scale.setCurrentIndex(SIZES.index(settings.size))
-        self.quiet = QCheckBox("Start with the sound off")
+        self.quiet = QCheckBox(tr("Start with the sound off"))
         self.quiet.setChecked(settings.quiet)
-        for words, field in (("Theme", self.theme), ("Language", self.language), ("Size of letters and controls", self.scale)):
+        for words, field in ((tr("Theme"), self.theme), (tr("Language"), self.language), (tr("Size of letters and controls"), self.scale)):
             form.addRow(words, field)
         form.addRow("", self.quiet)
         box.addLayout(form)
-        box.addWidget(faint("Language and size count from the next start on."))
-        box.addWidget(faint(f"The studio lies in {studio}. Videos stay where they are; nothing leaves this machine."))
+        box.addWidget(faint(tr("Language and size count from the next start on.")))
+        # a path may be broken after each of its parts
+        place = str(studio).replace("/", "/\u200b")
+        box.addWidget(faint(tr("The studio lies in {0}. Videos stay where they are; nothing leaves this machine.").format(place)))
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        self.keep = buttons.addButton("Keep", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.keep = buttons.addButton(tr("Keep"), QDialogButtonBox.ButtonRole.AcceptRole)
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         box.addWidget(buttons)

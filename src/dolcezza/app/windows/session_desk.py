@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QMainWindow, QMenu
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import DARK, LIGHT, Palette
 from dolcezza.app.theme.style import dress
+from dolcezza.app.theme.words import tr
 from dolcezza.app.windows.playing import Playing
 from dolcezza.app.windows.preferences import Preferences
 from dolcezza.core.base.errors import DolcezzaError
@@ -67,7 +68,7 @@ class SessionDesk(QObject):
             action = menu.addAction(f"{student.name}: {take.title}, {take.played_on:%d %B %Y}")
             action.triggered.connect(partial(self._desk.open_take, take_id))
         if menu.isEmpty():
-            menu.addAction("No take has been opened yet").setEnabled(False)
+            menu.addAction(tr("No take has been opened yet")).setEnabled(False)
 
     # preferences
 

@@ -5,29 +5,33 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.words import mark, tr
+
 KEYS: tuple[tuple[str, str], ...] = (
-    ("Space", "play or pause"),
-    ("Left, Right", "one frame back, on"),
-    ("P, N", "previous, next stroke"),
-    ("S", "slower: full, half, quarter, eighth speed"),
-    ("R, M", "repeat the stroke; sound on or off"),
-    ("Shift+N, Shift+P", "next, previous finding"),
-    ("A, D", "accept, dismiss the chosen finding"),
-    ("1, 2, 3", "bow and bridge, angle, contact: show or hide"),
-    ("Ctrl+1 … Ctrl+9", "go to a step of the job"),
-    ("Ctrl+0, Ctrl+Shift+0", "go to practice, to progress"),
-    ("L", "lesson view: one thing, big"),
-    ("B", "this stroke beside another, at the same place on the bow"),
-    ("Ctrl+O", "open a video"),
-    ("Ctrl+M", "measure the take"),
-    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
-    ("C, J, Delete", "cut the stroke here, join at the nearest turn, strike it out"),
-    ("[ and ] on the picture", "take hold of the bow's frog or head: arrows move it, Enter sets it"),
-    ("Backspace", "leave the bow in this frame to the program again"),
-    ("Arrow keys on a pin", "move it half a pixel, with Shift four"),
-    ("Delete", "remove the chosen pin"),
-    ("Wheel", "larger, smaller picture; drag with the right button to move it"),
-    ("F1", "this sheet"),
+    (mark("Space"), mark("play or pause")),
+    (mark("Left, Right"), mark("one frame back, on")),
+    (mark("P, N"), mark("previous, next stroke")),
+    (mark("S"), mark("slower: full, half, quarter, eighth speed")),
+    (mark("R, M"), mark("repeat the stroke; sound on or off")),
+    (mark("Shift+N, Shift+P"), mark("next, previous finding")),
+    (mark("A, D"), mark("accept, dismiss the chosen finding")),
+    (mark("1, 2, 3"), mark("bow and bridge, angle, contact: show or hide")),
+    (mark("Ctrl+1 … Ctrl+9"), mark("go to a step of the job")),
+    (mark("Ctrl+0, Ctrl+Shift+0"), mark("go to practice, to progress")),
+    (mark("L"), mark("lesson view: one thing, big")),
+    (mark("B"), mark("this stroke beside another, at the same place on the bow")),
+    (mark("Ctrl+O"), mark("open a video")),
+    (mark("Ctrl+M"), mark("measure the take")),
+    (mark("Ctrl+Z, Ctrl+Shift+Z"), mark("undo, redo")),
+    (mark("C, J, Delete"), mark("cut the stroke here, join at the nearest turn, strike it out")),
+    (mark("[ and ] on the picture"), mark("take hold of the bow's frog or head: arrows move it, Enter sets it")),
+    (mark("Backspace"), mark("leave the bow in this frame to the program again")),
+    (mark("Enter on the pins' picture"), mark("take aim: arrows move it (Shift far, Ctrl finely), Enter sets the pin")),
+    (mark("Arrow keys on a pin"), mark("move it half a pixel, with Shift four")),
+    (mark("Delete"), mark("remove the chosen pin")),
+    (mark("Wheel"), mark("larger, smaller picture; drag with the right button to move it")),
+    (mark("Ctrl+,"), mark("preferences")),
+    (mark("F1"), mark("this sheet")),
 )
 
 
@@ -36,16 +40,16 @@ class ShortcutsSheet(QDialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Keys")
+        self.setWindowTitle(tr("Keys"))
         box = QVBoxLayout(self)
         box.setContentsMargins(22, 18, 22, 16)
         grid = QGridLayout()
         grid.setHorizontalSpacing(26)
         for k, (keys, words) in enumerate(KEYS):
-            name = QLabel(keys)
+            name = QLabel(tr(keys))
             name.setObjectName("heading")
             grid.addWidget(name, k, 0)
-            grid.addWidget(QLabel(words), k, 1)
+            grid.addWidget(QLabel(tr(words)), k, 1)
         box.addLayout(grid)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close, Qt.Orientation.Horizontal)
         buttons.rejected.connect(self.reject)

@@ -2,7 +2,21 @@
 
 from __future__ import annotations
 
-STEPS = ["Who plays", "The take", "Pins", "Strokes", "Arm", "Hand", "Bow use", "Bow plan", "Correct", "Practise", "Progress"]
+from dolcezza.app.theme.words import mark
+
+STEPS = [
+    mark("Who plays"),
+    mark("The take"),
+    mark("Pins"),
+    mark("Strokes"),
+    mark("Arm"),
+    mark("Hand"),
+    mark("Bow use"),
+    mark("Bow plan"),
+    mark("Correct"),
+    mark("Practise"),
+    mark("Progress"),
+]
 STUDENTS, TAKE, PINS, STROKES, ARM, HAND, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
 STILL_STEPS = (STUDENTS, HAND, PLAN, PRACTISE, PROGRESS)
 """Steps that do not show the take's moment."""

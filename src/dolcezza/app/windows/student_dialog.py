@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import HANDS, choice, faint, label
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.instrument.catalog import CATALOG, instrument
@@ -24,13 +25,13 @@ from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Student
 
 RULED = (
-    ("string_length", "String length, nut to bridge"),
-    ("bridge_to_fingerboard", "Bridge to the end of the fingerboard"),
-    ("hair_length", "Hair of the bow, ferrule to head"),
-    ("spread_bridge", "Outer strings apart at the bridge"),
-    ("spread_nut", "Outer strings apart at the nut"),
+    ("string_length", mark("String length, nut to bridge")),
+    ("bridge_to_fingerboard", mark("Bridge to the end of the fingerboard")),
+    ("hair_length", mark("Hair of the bow, ferrule to head")),
+    ("spread_bridge", mark("Outer strings apart at the bridge")),
+    ("spread_nut", mark("Outer strings apart at the nut")),
 )
-NO_LESSON = "no weekly lesson"
+NO_LESSON = mark("no weekly lesson")
 
 
 class StudentDialog(QDialog):
@@ -47,19 +48,20 @@ class StudentDialog(QDialog):
         self.removed = False
         box = QVBoxLayout(self)
         box.setContentsMargins(22, 18, 22, 16)
+        box.setSizeConstraint(QVBoxLayout.SizeConstraint.SetMinimumSize)
         box.setSpacing(9)
         form = QFormLayout()
         form.setHorizontalSpacing(18)
         self.name = QLineEdit(student.name)
-        self.handed = choice("Bow hand", HANDS)
+        self.handed = choice(tr("Bow hand"), [tr(h) for h in HANDS])
         self.handed.setCurrentIndex(1 if student.handed == "left" else 0)
-        self.instrument = choice("Instrument and size", list(CATALOG))
+        self.instrument = choice(tr("Instrument and size"), list(CATALOG))
         owned = studio.store.instruments(student.id)
         self._owned = owned[-1] if owned else None
         if self._owned is not None:
             self.instrument.setCurrentText(self._owned.name)
-        self.profile = choice("Profile", [])
-        self.day = choice("Day of the weekly lesson", [NO_LESSON, *WEEKDAYS])
+        self.profile = choice(tr("Profile"), [])
+        self.day = choice(tr("Day of the weekly lesson"), [tr(NO_LESSON), *(tr(day) for day in WEEKDAYS)])
         self.day.setCurrentIndex(student.lesson_day + 1)
         self.time = QLineEdit(student.lesson_time)
         self.time.setPlaceholderText("16:30")
@@ -68,36 +70,38 @@ class StudentDialog(QDialog):
         lesson.addWidget(self.day, 1)
         lesson.addWidget(self.time)
         self.note = QPlainTextEdit(student.note)
-        self.note.setStyleSheet("min-height: 62px; max-height: 62px;")
-        for words, field in (("Name", self.name), ("Bow hand", self.handed), ("Profile", self.profile)):
+        self.note.setFixedHeight(78)
+        for words, field in ((tr("Name"), self.name), (tr("Bow hand"), self.handed), (tr("Profile"), self.profile)):
             form.addRow(words, field)
             field.setAccessibleName(words)
-        form.addRow("Weekly lesson", lesson)
-        self.time.setAccessibleName("Time of the weekly lesson")
-        form.addRow("Note", self.note)
-        self.note.setAccessibleName("Note")
-        form.addRow("Instrument", self.instrument)
+        form.addRow(tr("Weekly lesson"), lesson)
+        self.time.setAccessibleName(tr("Time of the weekly lesson"))
+        self.note.setAccessibleName(tr("Note"))
+        form.addRow(tr("Instrument"), self.instrument)
         box.addLayout(form)
-        box.addWidget(label("Measured with a ruler", "heading"))
-        box.addWidget(faint("In millimetres; leave empty what the table of sizes is right about. It counts for new takes."))
+        box.addWidget(label(tr("Note")))
+        box.addWidget(self.note)
+        box.addWidget(label(tr("Measured with a ruler"), "heading"))
+        box.addWidget(faint(tr("In millimetres; leave empty what the table of sizes is right about. It counts for new takes.")))
         self._rulers = QFormLayout()
         self._rulers.setHorizontalSpacing(18)
         self.ruled: dict[str, QLineEdit] = {}
-        for key, words in RULED:
+        for key, said in RULED:
+            words = tr(said)
             edit = QLineEdit()
             edit.setFixedWidth(110)
-            edit.setAccessibleName(f"{words}, mm")
+            edit.setAccessibleName(tr("{0}, mm").format(words))
             self.ruled[key] = edit
             self._rulers.addRow(words, edit)
         box.addLayout(self._rulers)
         self.problem = label("", "problem")
         box.addWidget(self.problem)
         row = QHBoxLayout()
-        self.remove = QPushButton("Remove this student…")
+        self.remove = QPushButton(tr("Remove this student…"))
         self.remove.clicked.connect(self._remove)
         row.addWidget(self.remove)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        self.keep = self.buttons.addButton("Keep", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.keep = self.buttons.addButton(tr("Keep"), QDialogButtonBox.ButtonRole.AcceptRole)
         self.buttons.accepted.connect(self._keep)
         self.buttons.rejected.connect(self.reject)
         row.addWidget(self.buttons)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.student_dialog import StudentDialog
 from dolcezza.core.base.errors import DolcezzaError
@@ -44,9 +45,10 @@ class TakesDesk(QObject):
         student = self._studio.store.student(student_id)
         takes = self._studio.takes(student_id)
         said = QMessageBox.question(
-            self._window, "Remove the student",
-            f"Remove {student.name} with {len(takes)} takes, all that was measured, plans and log, for good? "
-            "The videos stay where they are.",
+            self._window, tr("Remove the student"),
+            tr(
+                "Remove {0} with {1} takes, all that was measured, plans and log, for good? The videos stay where they are."
+            ).format(student.name, len(takes)),
         )  # fmt: skip
         if said != QMessageBox.StandardButton.Yes:
             return
@@ -65,17 +67,17 @@ class TakesDesk(QObject):
         """A video was dropped or is to be chosen, for the student shown."""
         student = self._selection.student
         if student is None:
-            self._notice.say("Add a student first; the video belongs to somebody.")
+            self._notice.say(tr("Add a student first; the video belongs to somebody."))
             return
         if not path:
-            path, _ = QFileDialog.getOpenFileName(self._window, "Open a video", "", VIDEO_FILTER)
+            path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a video"), "", VIDEO_FILTER)
             if not path:
                 return
         try:
             take = self._studio.add_take(student.id, Path(path))
         except SameVideo as same:
             known = same.take.id
-            self._notice.say(str(same), action="Open that take", do=lambda: self.open_take.emit(known))
+            self._notice.say(str(same), action=tr("Open that take"), do=lambda: self.open_take.emit(known))
             return
         except DolcezzaError as error:
             self._notice.say(str(error))
@@ -86,20 +88,20 @@ class TakesDesk(QObject):
     def whose(self, path: Path) -> None:
         """A video came from outside: the teacher chooses the student, then it is taken in."""
         if not self._studio.students():
-            self._notice.say(f"{path.name} waits: add a student first, then open it.", calm=True)
+            self._notice.say(tr("{0} waits: add a student first, then open it.").format(path.name), calm=True)
             return
         self._notice.say(
-            f"Whose video is {path.name}? Choose the student, then take it in.", calm=True, action="Take it in",
+            tr("Whose video is {0}? Choose the student, then take it in.").format(path.name), calm=True, action=tr("Take it in"),
             do=lambda: self.offer_video(str(path)),
         )  # fmt: skip
 
     def missing(self, take_id: int, error: DolcezzaError) -> None:
         """A take could not be opened; a video that was moved is asked for."""
         gone = not self._studio.store.take(take_id).path.exists()
-        self._notice.say(str(error), action="Find the video…" if gone else "", do=lambda: self._find_video(take_id))
+        self._notice.say(str(error), action=tr("Find the video…") if gone else "", do=lambda: self._find_video(take_id))
 
     def _find_video(self, take_id: int) -> None:
-        path, _ = QFileDialog.getOpenFileName(self._window, "Where is the video now?", "", VIDEO_FILTER)
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Where is the video now?"), "", VIDEO_FILTER)
         if path:
             self.relocate(take_id, path)
 
@@ -115,8 +117,10 @@ class TakesDesk(QObject):
     def delete_take(self, take_id: int) -> None:
         """Remove a take after asking."""
         take = self._studio.store.take(take_id)
-        question = f"Remove “{take.title}” and everything measured from it? This cannot be undone. The video file stays where it is."
-        if QMessageBox.question(self._window, "Remove a take", question) != QMessageBox.StandardButton.Yes:
+        question = tr("Remove “{0}” and everything measured from it? This cannot be undone. The video file stays where it is.").format(
+            take.title
+        )
+        if QMessageBox.question(self._window, tr("Remove a take"), question) != QMessageBox.StandardButton.Yes:
             return
         self.leaving.emit(take_id)
         try:

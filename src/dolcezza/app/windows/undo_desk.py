@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QAction
 
+from dolcezza.app.theme.words import tr
 from dolcezza.services.undo import UndoStack
 
 
@@ -40,6 +41,6 @@ class UndoDesk(QObject):
         if self._actions is None:
             return
         stack = self._stack()
-        for action, words, what in zip(self._actions, ("Undo", "Redo"), (stack.undo_label, stack.redo_label), strict=True):
+        for action, words, what in zip(self._actions, (tr("Undo"), tr("Redo")), (stack.undo_label, stack.redo_label), strict=True):
             action.setText(f"{words}: {what}" if what else words)
             action.setEnabled(bool(what))

@@ -25,6 +25,7 @@ class _Skimmer(QThread):
 
     def __init__(self, path: Path, into: Skim, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self.setObjectName("skimmer")  # see workers/__init__.py
         self._path, self._into = path, into
         self.stop = False
 
@@ -46,6 +47,7 @@ class FrameFeeder(QThread):
 
     def __init__(self, path: Path, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self.setObjectName("framefeeder")  # see workers/__init__.py
         self._path = path
         self._mutex, self._wake = QMutex(), QWaitCondition()
         self._wanted: float | None = None

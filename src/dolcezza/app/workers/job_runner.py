@@ -18,6 +18,7 @@ class _Thread(QThread):
 
     def __init__(self, make: Callable[[], Work[Any]], parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self.setObjectName("thread")  # see workers/__init__.py
         self._make = make
         self.stop = self.hold = False
 

@@ -25,6 +25,7 @@ class _Reader(QThread):
 
     def __init__(self, path: Path, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self.setObjectName("reader")  # see workers/__init__.py
         self.path = path
 
     def run(self) -> None:

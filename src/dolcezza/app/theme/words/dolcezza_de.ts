@@ -1,0 +1,1737 @@
+<?xml version="1.0" encoding="utf-8"?>
+<!DOCTYPE TS>
+<TS version="2.1" language="de" sourcelanguage="en">
+<context>
+    <name></name>
+    <message>
+        <source>The elbow rises evenly.</source>
+        <translation>Der Ellbogen steigt gleichmäßig.</translation>
+    </message>
+    <message>
+        <source>The elbow hardly rises.</source>
+        <translation>Der Ellbogen steigt kaum.</translation>
+    </message>
+    <message>
+        <source>The steps are unlike.</source>
+        <translation>Die Stufen sind ungleich.</translation>
+    </message>
+    <message>
+        <source>The steps go the other way.</source>
+        <translation>Die Stufen gehen andersherum.</translation>
+    </message>
+    <message>
+        <source>Fewer than two strings were played.</source>
+        <translation>Es wurden weniger als zwei Saiten gespielt.</translation>
+    </message>
+    <message>
+        <source>Drag a joint of the bow arm to put it right</source>
+        <translation>Ein Gelenk des Bogenarms an seinen Ort ziehen</translation>
+    </message>
+    <message>
+        <source>Levels</source>
+        <translation>Höhen</translation>
+    </message>
+    <message>
+        <source>Draw the elbow&apos;s level and the bow&apos;s direction through the elbow</source>
+        <translation>Die Ellbogenhöhe und die Richtung des Bogens durch den Ellbogen zeichnen</translation>
+    </message>
+    <message>
+        <source>Let joints go</source>
+        <translation>Gelenke freigeben</translation>
+    </message>
+    <message>
+        <source>Forget what was set by hand in this frame</source>
+        <translation>Vergessen, was in diesem Bild von Hand gesetzt wurde</translation>
+    </message>
+    <message>
+        <source>At ease here</source>
+        <translation>Hier gelöst</translation>
+    </message>
+    <message>
+        <source>In this frame the player stands at ease: the shoulder is compared with it</source>
+        <translation>In diesem Bild steht der Spieler gelöst: Die Schulter wird damit verglichen</translation>
+    </message>
+    <message>
+        <source>Measure again</source>
+        <translation>Neu messen</translation>
+    </message>
+    <message>
+        <source>Ctrl+M</source>
+        <translation>Strg+M</translation>
+    </message>
+    <message>
+        <source>Elbow staircase</source>
+        <translation>Ellbogentreppe</translation>
+    </message>
+    <message>
+        <source>Who moves the bow</source>
+        <translation>Wer den Bogen bewegt</translation>
+    </message>
+    <message>
+        <source>by third</source>
+        <translation>nach Dritteln</translation>
+    </message>
+    <message>
+        <source>by speed</source>
+        <translation>nach Tempo</translation>
+    </message>
+    <message>
+        <source>Signs of tension</source>
+        <translation>Anzeichen von Spannung</translation>
+    </message>
+    <message>
+        <source>Posture</source>
+        <translation>Haltung</translation>
+    </message>
+    <message>
+        <source>By feel</source>
+        <translation>Mit der Hand gespürt</translation>
+    </message>
+    <message>
+        <source>What no camera can tell. Gently; at any pain stop.</source>
+        <translation>Was keine Kamera sieht. Behutsam; bei Schmerz aufhören.</translation>
+    </message>
+    <message>
+        <source>{0} {1} A hand at ease: {2}.</source>
+        <translation>{0} {1} Eine gelöste Hand: {2}.</translation>
+    </message>
+    <message>
+        <source>Measure the take first.</source>
+        <translation>Zuerst die Aufnahme messen.</translation>
+    </message>
+    <message>
+        <source>The arm was not seen in this take: see the notes of the strokes.</source>
+        <translation>Der Arm war in dieser Aufnahme nicht zu sehen: siehe die Hinweise bei den Strichen.</translation>
+    </message>
+    <message>
+        <source>Elbow staircase: {0}</source>
+        <translation>Ellbogentreppe: {0}</translation>
+    </message>
+    <message>
+        <source>Signs of tension: {0}</source>
+        <translation>Anzeichen von Spannung: {0}</translation>
+    </message>
+    <message>
+        <source>Click: to a stroke that shows it</source>
+        <translation>Klick: zu einem Strich, der es zeigt</translation>
+    </message>
+    <message>
+        <source>Cannot be told from this take: {0}. Use stills of the hand.</source>
+        <translation>Aus dieser Aufnahme nicht zu sagen: {0}. Einzelbilder der Hand nehmen.</translation>
+    </message>
+    <message>
+        <source>Last said on {0:%d %B %Y}.</source>
+        <translation>Zuletzt gesagt am {0:%d.%m.%Y}.</translation>
+    </message>
+    <message>
+        <source>Set by hand here: {0}.</source>
+        <translation>Hier von Hand gesetzt: {0}.</translation>
+    </message>
+    <message>
+        <source>Drag a joint to put it right.</source>
+        <translation>Ein Gelenk ziehen, um es zu berichtigen.</translation>
+    </message>
+    <message>
+        <source>At ease at {0:.1f} s.</source>
+        <translation>Gelöst bei {0:.1f} s.</translation>
+    </message>
+    <message>
+        <source>Click a bow, or use the arrow keys: its places and speed are shown here.</source>
+        <translation>Auf einen Strich klicken oder die Pfeiltasten nehmen: Stellen und Tempo stehen dann hier.</translation>
+    </message>
+    <message>
+        <source>Begin with</source>
+        <translation>Beginnen mit</translation>
+    </message>
+    <message>
+        <source>Made up for you</source>
+        <translation>Für Sie zusammengestellt</translation>
+    </message>
+    <message>
+        <source>Text of the rhythm or exercise</source>
+        <translation>Text des Rhythmus oder der Übung</translation>
+    </message>
+    <message>
+        <source>Make it an exercise</source>
+        <translation>Als Übung nehmen</translation>
+    </message>
+    <message>
+        <source>Save</source>
+        <translation>Sichern</translation>
+    </message>
+    <message>
+        <source>Remove</source>
+        <translation>Entfernen</translation>
+    </message>
+    <message>
+        <source>Ask it of this take</source>
+        <translation>Für diese Aufnahme aufgeben</translation>
+    </message>
+    <message>
+        <source>Open a measured take first</source>
+        <translation>Zuerst eine gemessene Aufnahme öffnen</translation>
+    </message>
+    <message>
+        <source>{0} strokes in {1:.0f} min {2:.0f} s.</source>
+        <translation>{0} Striche in {1:.0f} min {2:.0f} s.</translation>
+    </message>
+    <message>
+        <source>On each string: </source>
+        <translation>Auf jeder Saite: </translation>
+    </message>
+    <message>
+        <source>What was to be played</source>
+        <translation>Was gespielt werden sollte</translation>
+    </message>
+    <message>
+        <source>Edit…</source>
+        <translation>Bearbeiten…</translation>
+    </message>
+    <message>
+        <source>Write or change exercises (Ctrl+8)</source>
+        <translation>Übungen schreiben oder ändern (Strg+8)</translation>
+    </message>
+    <message>
+        <source>Against the assignment</source>
+        <translation>Gegen die Aufgabe</translation>
+    </message>
+    <message>
+        <source>Strokes that are counted</source>
+        <translation>Striche, die zählen</translation>
+    </message>
+    <message>
+        <source>Bow use</source>
+        <translation>Bogeneinteilung</translation>
+    </message>
+    <message>
+        <source>Weight against speed</source>
+        <translation>Gewicht gegen Tempo</translation>
+    </message>
+    <message>
+        <source>Click: to its frame; again: to the next one</source>
+        <translation>Klick: zum Bild; nochmals: zum nächsten</translation>
+    </message>
+    <message>
+        <source>and {0} more</source>
+        <translation>und {0} weitere</translation>
+    </message>
+    <message>
+        <source>Sheet for</source>
+        <translation>Blatt für</translation>
+    </message>
+    <message>
+        <source>Student&apos;s sheet…</source>
+        <translation>Blatt für den Schüler…</translation>
+    </message>
+    <message>
+        <source>One page: one thing, a picture, the drill, boxes to tick (PDF or HTML)</source>
+        <translation>Eine Seite: eine Sache, ein Bild, die Übung, Kästchen zum Abhaken (PDF oder HTML)</translation>
+    </message>
+    <message>
+        <source>Report…</source>
+        <translation>Bericht…</translation>
+    </message>
+    <message>
+        <source>Everything of this take on paper (PDF or HTML)</source>
+        <translation>Alles zu dieser Aufnahme auf Papier (PDF oder HTML)</translation>
+    </message>
+    <message>
+        <source>Annotations…</source>
+        <translation>Anmerkungen…</translation>
+    </message>
+    <message>
+        <source>Strokes and findings as subtitles (WebVTT)</source>
+        <translation>Striche und Befunde als Untertitel (WebVTT)</translation>
+    </message>
+    <message>
+        <source>Remark here…</source>
+        <translation>Bemerkung hier…</translation>
+    </message>
+    <message>
+        <source>Add a finding of your own, tied to the moment shown</source>
+        <translation>Einen eigenen Befund zum gezeigten Moment hinzufügen</translation>
+    </message>
+    <message>
+        <source>Measure the take first: then the one thing to change stands here.</source>
+        <translation>Zuerst die Aufnahme messen: Dann steht hier das Eine, das zu ändern ist.</translation>
+    </message>
+    <message>
+        <source>Nothing to correct</source>
+        <translation>Nichts zu berichtigen</translation>
+    </message>
+    <message>
+        <source>No finding is sure and accepted. Accept one below, or add a remark of your own.</source>
+        <translation>Kein Befund ist sicher und angenommen. Unten einen annehmen oder eine eigene Bemerkung hinzufügen.</translation>
+    </message>
+    <message>
+        <source>Findings, in the order of work</source>
+        <translation>Befunde in der Reihenfolge der Arbeit</translation>
+    </message>
+    <message>
+        <source>First: </source>
+        <translation>Zuerst: </translation>
+    </message>
+    <message>
+        <source>Then: </source>
+        <translation>Dann: </translation>
+    </message>
+    <message>
+        <source>accepted by you</source>
+        <translation>von Ihnen angenommen</translation>
+    </message>
+    <message>
+        <source>proposed; accept its finding below</source>
+        <translation>vorgeschlagen; den Befund unten annehmen</translation>
+    </message>
+    <message>
+        <source>{0} ({1}): {2}. Go on when: {3} Stop: {4}</source>
+        <translation>{0} ({1}): {2}. Weiter, wenn: {3} Aufhören: {4}</translation>
+    </message>
+    <message>
+        <source>Make a practice plan</source>
+        <translation>Übeplan machen</translation>
+    </message>
+    <message>
+        <source>Lesson view</source>
+        <translation>Unterrichtsansicht</translation>
+    </message>
+    <message>
+        <source>One thing, readable from two metres (L)</source>
+        <translation>Eine Sache, aus zwei Metern lesbar (L)</translation>
+    </message>
+    <message>
+        <source>Drills: </source>
+        <translation>Übungen: </translation>
+    </message>
+    <message>
+        <source>Click: to its frames, one after the other</source>
+        <translation>Klick: zu den Bildern, eins nach dem anderen</translation>
+    </message>
+    <message>
+        <source>Reopen</source>
+        <translation>Wieder öffnen</translation>
+    </message>
+    <message>
+        <source>Accept</source>
+        <translation>Annehmen</translation>
+    </message>
+    <message>
+        <source>Dismiss</source>
+        <translation>Verwerfen</translation>
+    </message>
+    <message>
+        <source>Reword…</source>
+        <translation>Umformulieren…</translation>
+    </message>
+    <message>
+        <source>Not for this student</source>
+        <translation>Bei diesem Schüler nicht</translation>
+    </message>
+    <message>
+        <source>Dismiss it now and whenever it comes again under this profile; Ctrl+Z takes it back</source>
+        <translation>Jetzt und künftig unter diesem Profil verwerfen; Strg+Z nimmt es zurück</translation>
+    </message>
+    <message>
+        <source>Drag a point of the hand to its place; drag along the stick to mark it</source>
+        <translation>Einen Punkt der Hand an seinen Ort ziehen; entlang der Stange ziehen, um sie zu markieren</translation>
+    </message>
+    <message>
+        <source>Open a picture</source>
+        <translation>Bild öffnen</translation>
+    </message>
+    <message>
+        <source>Forget</source>
+        <translation>Vergessen</translation>
+    </message>
+    <message>
+        <source>Forget what was told of this picture; the file stays where it is</source>
+        <translation>Vergessen, was zu diesem Bild gesagt wurde; die Datei bleibt, wo sie ist</translation>
+    </message>
+    <message>
+        <source>Set the points</source>
+        <translation>Punkte setzen</translation>
+    </message>
+    <message>
+        <source>Lay a hand over the picture, then drag its points to their places</source>
+        <translation>Eine Hand über das Bild legen und ihre Punkte an ihren Ort ziehen</translation>
+    </message>
+    <message>
+        <source>{0}: what you see</source>
+        <translation>{0}: was Sie sehen</translation>
+    </message>
+    <message>
+        <source>What changed</source>
+        <translation>Was sich geändert hat</translation>
+    </message>
+    <message>
+        <source>Signs of tension in the hand</source>
+        <translation>Anzeichen von Spannung in der Hand</translation>
+    </message>
+    <message>
+        <source>No picture of the hand yet</source>
+        <translation>Noch kein Bild der Hand</translation>
+    </message>
+    <message>
+        <source>From {0} to {1}</source>
+        <translation>Von {0} bis {1}</translation>
+    </message>
+    <message>
+        <source>Click to set the next pin; arrow keys move the chosen pin by half a pixel</source>
+        <translation>Klick setzt die nächste Nadel; Pfeiltasten bewegen die gewählte um ein halbes Pixel</translation>
+    </message>
+    <message>
+        <source>Choose a take first.</source>
+        <translation>Zuerst eine Aufnahme wählen.</translation>
+    </message>
+    <message>
+        <source>Swap low and high side</source>
+        <translation>Tiefe und hohe Seite tauschen</translation>
+    </message>
+    <message>
+        <source>Bow angle</source>
+        <translation>Bogenwinkel</translation>
+    </message>
+    <message>
+        <source>Contact point</source>
+        <translation>Kontaktstelle</translation>
+    </message>
+    <message>
+        <source>Place on the bow</source>
+        <translation>Stelle am Bogen</translation>
+    </message>
+    <message>
+        <source>Pins miss by</source>
+        <translation>Nadeln daneben um</translation>
+    </message>
+    <message>
+        <source>{0}, plus or minus</source>
+        <translation>{0}, plus oder minus</translation>
+    </message>
+    <message>
+        <source>Pin here too</source>
+        <translation>Auch hier anheften</translation>
+    </message>
+    <message>
+        <source>Another pinned frame helps where the instrument was lost or has turned</source>
+        <translation>Ein weiteres angeheftetes Bild hilft, wo das Instrument verloren ging oder sich gedreht hat</translation>
+    </message>
+    <message>
+        <source>Straight here</source>
+        <translation>Hier gerade</translation>
+    </message>
+    <message>
+        <source>Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take</source>
+        <translation>Null: Hier ist der Bogen sicher parallel zum Steg; was vom Winkel bleibt, wird von der ganzen Aufnahme abgezogen</translation>
+    </message>
+    <message>
+        <source>Pins</source>
+        <translation>Nadeln</translation>
+    </message>
+    <message>
+        <source>Remove pin</source>
+        <translation>Nadel entfernen</translation>
+    </message>
+    <message>
+        <source>Delete</source>
+        <translation>Entf</translation>
+    </message>
+    <message>
+        <source>Skip</source>
+        <translation>Überspringen</translation>
+    </message>
+    <message>
+        <source>This place cannot be seen: go on to the next</source>
+        <translation>Diese Stelle ist nicht zu sehen: weiter zur nächsten</translation>
+    </message>
+    <message>
+        <source>Clear</source>
+        <translation>Alle entfernen</translation>
+    </message>
+    <message>
+        <source>Measure this take</source>
+        <translation>Diese Aufnahme messen</translation>
+    </message>
+    <message>
+        <source>Pinned moment {0}</source>
+        <translation>Angehefteter Moment {0}</translation>
+    </message>
+    <message>
+        <source>zero {0}</source>
+        <translation>Null {0}</translation>
+    </message>
+    <message>
+        <source>Zero at {0}</source>
+        <translation>Null bei {0}</translation>
+    </message>
+    <message>
+        <source>The pins belong to {0}. Click the picture to go back there.</source>
+        <translation>Die Nadeln gehören zu {0}. Ein Klick ins Bild führt dorthin zurück.</translation>
+    </message>
+    <message>
+        <source>All pins are set.</source>
+        <translation>Alle Nadeln sind gesetzt.</translation>
+    </message>
+    <message>
+        <source>Click {0} of 4: {1}</source>
+        <translation>Klick {0} von 4: {1}</translation>
+    </message>
+    <message>
+        <source>Good. More pins make it better: {0}</source>
+        <translation>Gut. Mehr Nadeln machen es besser: {0}</translation>
+    </message>
+    <message>
+        <source>Practice</source>
+        <translation>Üben</translation>
+    </message>
+    <message>
+        <source>also: Scale in D 5, Study 8  (words, then minutes)</source>
+        <translation>auch: Tonleiter in D 5, Etüde 8  (Worte, dann Minuten)</translation>
+    </message>
+    <message>
+        <source>Exercises and pieces, each with its minutes, separated by commas</source>
+        <translation>Übungen und Stücke, jeweils mit Minuten, durch Kommas getrennt</translation>
+    </message>
+    <message>
+        <source>Minutes a day</source>
+        <translation>Minuten am Tag</translation>
+    </message>
+    <message>
+        <source>First day</source>
+        <translation>Erster Tag</translation>
+    </message>
+    <message>
+        <source>Next lesson</source>
+        <translation>Nächste Stunde</translation>
+    </message>
+    <message>
+        <source>Make the plan</source>
+        <translation>Plan machen</translation>
+    </message>
+    <message>
+        <source>Calendar…</source>
+        <translation>Kalender…</translation>
+    </message>
+    <message>
+        <source>The plan as iCalendar, for any calendar</source>
+        <translation>Der Plan als iCalendar, für jeden Kalender</translation>
+    </message>
+    <message>
+        <source>Write down what was practised</source>
+        <translation>Aufschreiben, was geübt wurde</translation>
+    </message>
+    <message>
+        <source>What was practised</source>
+        <translation>Was geübt wurde</translation>
+    </message>
+    <message>
+        <source>Minutes practised</source>
+        <translation>Geübte Minuten</translation>
+    </message>
+    <message>
+        <source>Count of settings, bows or starts</source>
+        <translation>Anzahl der Griffe, Striche oder Anfänge</translation>
+    </message>
+    <message>
+        <source>It hurt (this drill pauses; show the teacher)</source>
+        <translation>Es tat weh (diese Übung ruht; der Lehrkraft zeigen)</translation>
+    </message>
+    <message>
+        <source>how it went</source>
+        <translation>wie es ging</translation>
+    </message>
+    <message>
+        <source>Note</source>
+        <translation>Notiz</translation>
+    </message>
+    <message>
+        <source>Write down</source>
+        <translation>Aufschreiben</translation>
+    </message>
+    <message>
+        <source>Counters</source>
+        <translation>Zähler</translation>
+    </message>
+    <message>
+        <source>Count to ten</source>
+        <translation>Bis zehn zählen</translation>
+    </message>
+    <message>
+        <source>Set the hand, keep it for ten; each ten is one setting</source>
+        <translation>Die Hand setzen und zehn lang halten; jede Zehn ist ein Griff</translation>
+    </message>
+    <message>
+        <source>Balance point, from the frog</source>
+        <translation>Schwerpunkt, vom Frosch aus</translation>
+    </message>
+    <message>
+        <source>Ladder from the balance point at</source>
+        <translation>Leiter vom Schwerpunkt bei</translation>
+    </message>
+    <message>
+        <source>Practice: {0}</source>
+        <translation>Üben: {0}</translation>
+    </message>
+    <message>
+        <source>Choose a student first</source>
+        <translation>Zuerst einen Schüler wählen</translation>
+    </message>
+    <message>
+        <source>{0}, {1:g} min</source>
+        <translation>{0}, {1:g} min</translation>
+    </message>
+    <message>
+        <source>No plan yet. Choose drills on the right, say how many minutes a day, and make one.</source>
+        <translation>Noch kein Plan. Rechts Übungen wählen, Minuten am Tag sagen und einen machen.</translation>
+    </message>
+    <message>
+        <source>{0}{1:%A %d %B}, {2:.0f} minutes</source>
+        <translation>{0}{1:%d.%m.}, {2:.0f} Minuten</translation>
+    </message>
+    <message>
+        <source>Allow again: {0}</source>
+        <translation>Wieder erlauben: {0}</translation>
+    </message>
+    <message>
+        <source>Your word lifts the pause; nothing else does</source>
+        <translation>Nur Ihr Wort hebt die Pause auf</translation>
+    </message>
+    <message>
+        <source>{0} settings: the next stage is open.</source>
+        <translation>{0} Griffe: Die nächste Stufe ist offen.</translation>
+    </message>
+    <message>
+        <source>{0}; at ten a day the next stage opens on {1}.</source>
+        <translation>{0}; bei zehn am Tag öffnet die nächste Stufe am {1}.</translation>
+    </message>
+    <message>
+        <source>{0} places of half a minute, {1:.0f} minutes: {2} cm from the frog. Rest after it.</source>
+        <translation>{0} Stellen zu je einer halben Minute, {1:.0f} Minuten: {2} cm vom Frosch. Danach ausruhen.</translation>
+    </message>
+    <message>
+        <source>{0}: one setting, {1} just now</source>
+        <translation>{0}: ein Griff, {1} gerade eben</translation>
+    </message>
+    <message>
+        <source>Two measured takes of the same task stand here side by side.</source>
+        <translation>Hier stehen zwei gemessene Aufnahmen derselben Aufgabe nebeneinander.</translation>
+    </message>
+    <message>
+        <source>String</source>
+        <translation>Saite</translation>
+    </message>
+    <message>
+        <source>Two measured takes of the same task (the same strings) are needed. Measure one more.</source>
+        <translation>Es braucht zwei gemessene Aufnahmen derselben Aufgabe (dieselben Saiten). Noch eine messen.</translation>
+    </message>
+    <message>
+        <source>{0}: {1} since the take before</source>
+        <translation>{0}: {1} seit der Aufnahme davor</translation>
+    </message>
+    <message>
+        <source>Better or worse only where the difference is larger than twice its ±. Only like is set against like.</source>
+        <translation>Besser oder schlechter nur, wo der Unterschied größer ist als das Doppelte seines ±. Nur Gleiches wird verglichen.</translation>
+    </message>
+    <message>
+        <source>{0}: from {1:.1f} to {2:.1f}{3} in {4} days; {5} from first to last.</source>
+        <translation>{0}: von {1:.1f} zu {2:.1f}{3} in {4} Tagen; {5} von der ersten zur letzten.</translation>
+    </message>
+    <message>
+        <source>One moment…</source>
+        <translation>Einen Moment…</translation>
+    </message>
+    <message>
+        <source>Bow and bridge</source>
+        <translation>Bogen und Steg</translation>
+    </message>
+    <message>
+        <source>Angle</source>
+        <translation>Winkel</translation>
+    </message>
+    <message>
+        <source>Contact</source>
+        <translation>Kontakt</translation>
+    </message>
+    <message>
+        <source>[ and ] take hold of the frog and the head, arrows move it, Enter sets it, Escape leaves it</source>
+        <translation>[ und ] fassen Frosch und Spitze, Pfeile bewegen sie, Eingabe setzt sie, Esc lässt sie</translation>
+    </message>
+    <message>
+        <source>Show or hide ({0})</source>
+        <translation>Zeigen oder verbergen ({0})</translation>
+    </message>
+    <message>
+        <source>Draw on the picture: {0}</source>
+        <translation>Ins Bild zeichnen: {0}</translation>
+    </message>
+    <message>
+        <source>Not measured yet</source>
+        <translation>Noch nicht gemessen</translation>
+    </message>
+    <message>
+        <source>Pin the instrument, then measure the take.</source>
+        <translation>Das Instrument anheften, dann die Aufnahme messen.</translation>
+    </message>
+    <message>
+        <source>Nothing to remark on</source>
+        <translation>Nichts zu bemerken</translation>
+    </message>
+    <message>
+        <source>1 thing to look at</source>
+        <translation>1 Sache zum Ansehen</translation>
+    </message>
+    <message>
+        <source>{0} things to look at</source>
+        <translation>{0} Sachen zum Ansehen</translation>
+    </message>
+    <message>
+        <source>{0} strokes, {1} of their frames measured.</source>
+        <translation>{0} Striche, {1} ihrer Bilder gemessen.</translation>
+    </message>
+    <message>
+        <source>Profile: {0}.</source>
+        <translation>Profil: {0}.</translation>
+    </message>
+    <message>
+        <source>All strokes stay within the profile&apos;s limits. The figures of each stroke are below.</source>
+        <translation>Alle Striche bleiben in den Grenzen des Profils. Die Zahlen jedes Strichs stehen unten.</translation>
+    </message>
+    <message>
+        <source>{0} strokes so far</source>
+        <translation>Bisher {0} Striche</translation>
+    </message>
+    <message>
+        <source>The first ones, roughly told: the whole take puts them right.</source>
+        <translation>Die ersten, grob bestimmt: Die ganze Aufnahme berichtigt sie.</translation>
+    </message>
+    <message>
+        <source>Who plays?</source>
+        <translation>Wer spielt?</translation>
+    </message>
+    <message>
+        <source>Name, lesson, profile, instrument, measurements; or remove the student</source>
+        <translation>Name, Stunde, Profil, Instrument, Maße; oder den Schüler entfernen</translation>
+    </message>
+    <message>
+        <source>Agreed</source>
+        <translation>Vereinbart</translation>
+    </message>
+    <message>
+        <source>Practised</source>
+        <translation>Geübt</translation>
+    </message>
+    <message>
+        <source>Changed</source>
+        <translation>Verändert</translation>
+    </message>
+    <message>
+        <source>Open a video…</source>
+        <translation>Video öffnen…</translation>
+    </message>
+    <message>
+        <source>Ctrl+O, or drop a video anywhere on this window</source>
+        <translation>Strg+O, oder ein Video irgendwo auf dieses Fenster ziehen</translation>
+    </message>
+    <message>
+        <source>or drop it on this window. It stays where it is, on this machine.</source>
+        <translation>oder auf dieses Fenster ziehen. Es bleibt, wo es ist, auf diesem Rechner.</translation>
+    </message>
+    <message>
+        <source>A new student</source>
+        <translation>Ein neuer Schüler</translation>
+    </message>
+    <message>
+        <source>Name</source>
+        <translation>Name</translation>
+    </message>
+    <message>
+        <source>Name of the new student</source>
+        <translation>Name des neuen Schülers</translation>
+    </message>
+    <message>
+        <source>Instrument and size</source>
+        <translation>Instrument und Größe</translation>
+    </message>
+    <message>
+        <source>Bow hand</source>
+        <translation>Bogenhand</translation>
+    </message>
+    <message>
+        <source>Profile</source>
+        <translation>Profil</translation>
+    </message>
+    <message>
+        <source>Which school&apos;s limits count. A starting point, not the truth; it can be changed.</source>
+        <translation>Welche Schule die Grenzen setzt. Ein Anfang, nicht die Wahrheit; es lässt sich ändern.</translation>
+    </message>
+    <message>
+        <source>Add</source>
+        <translation>Hinzufügen</translation>
+    </message>
+    <message>
+        <source>Next: {0}, {1}</source>
+        <translation>Als Nächstes: {0}, {1}</translation>
+    </message>
+    <message>
+        <source>Nobody here yet. Three steps: add a student below, open a video of their bowing, pin the instrument with four clicks.</source>
+        <translation>Noch niemand da. Drei Schritte: unten einen Schüler hinzufügen, ein Video seines Streichens öffnen, das Instrument mit vier Klicks anheften.</translation>
+    </message>
+    <message>
+        <source>1 take</source>
+        <translation>1 Aufnahme</translation>
+    </message>
+    <message>
+        <source>{0} takes</source>
+        <translation>{0} Aufnahmen</translation>
+    </message>
+    <message>
+        <source>Takes</source>
+        <translation>Aufnahmen</translation>
+    </message>
+    <message>
+        <source>Add a student first.</source>
+        <translation>Zuerst einen Schüler hinzufügen.</translation>
+    </message>
+    <message>
+        <source>{0}  Profile: {1}.</source>
+        <translation>{0}  Profil: {1}.</translation>
+    </message>
+    <message>
+        <source>No take yet. Open a video of the bowing: from the front, a little above the scroll side, the whole bow in the picture.</source>
+        <translation>Noch keine Aufnahme. Ein Video des Streichens öffnen: von vorn, etwas über der Schneckenseite, der ganze Bogen im Bild.</translation>
+    </message>
+    <message>
+        <source>Nothing yet: accept a finding, or make a plan.</source>
+        <translation>Noch nichts: einen Befund annehmen oder einen Plan machen.</translation>
+    </message>
+    <message>
+        <source>No plan yet.</source>
+        <translation>Noch kein Plan.</translation>
+    </message>
+    <message>
+        <source>Two measured takes of the same task tell.</source>
+        <translation>Zwei gemessene Aufnahmen derselben Aufgabe sagen es.</translation>
+    </message>
+    <message>
+        <source>The video is not where it was: open it to find it again.</source>
+        <translation>Das Video ist nicht mehr an seinem Ort: öffnen, um es wiederzufinden.</translation>
+    </message>
+    <message>
+        <source>no finding</source>
+        <translation>kein Befund</translation>
+    </message>
+    <message>
+        <source>1 finding</source>
+        <translation>1 Befund</translation>
+    </message>
+    <message>
+        <source>{0} findings</source>
+        <translation>{0} Befunde</translation>
+    </message>
+    <message>
+        <source>● measured: {0} strokes, {1}</source>
+        <translation>● gemessen: {0} Striche, {1}</translation>
+    </message>
+    <message>
+        <source>◐ pinned, ready to be measured</source>
+        <translation>◐ angeheftet, bereit zum Messen</translation>
+    </message>
+    <message>
+        <source>○ not pinned yet</source>
+        <translation>○ noch nicht angeheftet</translation>
+    </message>
+    <message>
+        <source>Remove…</source>
+        <translation>Entfernen…</translation>
+    </message>
+    <message>
+        <source>Remove the take and all that was measured from it; the video itself stays</source>
+        <translation>Die Aufnahme und alles daraus Gemessene entfernen; das Video selbst bleibt</translation>
+    </message>
+    <message>
+        <source>Choose a take, or open a video, under “Who plays”.</source>
+        <translation>Unter „Wer spielt“ eine Aufnahme wählen oder ein Video öffnen.</translation>
+    </message>
+    <message>
+        <source>The picture is mirrored (selfie camera)</source>
+        <translation>Das Bild ist gespiegelt (Selfie-Kamera)</translation>
+    </message>
+    <message>
+        <source>Tick it when writing in the picture reads backwards</source>
+        <translation>Ankreuzen, wenn Schrift im Bild rückwärts läuft</translation>
+    </message>
+    <message>
+        <source>Best view: from the front, a little above, on the scroll side; the whole bow in the picture in both directions; light from the front.</source>
+        <translation>Beste Sicht: von vorn, etwas von oben, auf der Schneckenseite; der ganze Bogen in beiden Richtungen im Bild; Licht von vorn.</translation>
+    </message>
+    <message>
+        <source>Pin the instrument</source>
+        <translation>Instrument anheften</translation>
+    </message>
+    <message>
+        <source>Played on</source>
+        <translation>Gespielt am</translation>
+    </message>
+    <message>
+        <source>{0}
+{1} x {2}, {3:.0f} pictures a second, {4:.1f} s, {5}</source>
+        <translation>{0}
+{1} x {2}, {3:.0f} Bilder je Sekunde, {4:.1f} s, {5}</translation>
+    </message>
+    <message>
+        <source>✓ accepted</source>
+        <translation>✓ angenommen</translation>
+    </message>
+    <message>
+        <source>✕ dismissed</source>
+        <translation>✕ verworfen</translation>
+    </message>
+    <message>
+        <source>Finding {0}: {1}</source>
+        <translation>Befund {0}: {1}</translation>
+    </message>
+    <message>
+        <source>Click: the picture goes to its worst moment; click again for the next</source>
+        <translation>Klick: Das Bild geht zum deutlichsten Moment; nochmals: zum nächsten</translation>
+    </message>
+    <message>
+        <source>Steps of the job</source>
+        <translation>Schritte der Arbeit</translation>
+    </message>
+    <message>
+        <source>Left and right arrow keys move between the steps</source>
+        <translation>Pfeil links und rechts gehen von Schritt zu Schritt</translation>
+    </message>
+    <message>
+        <source>Strings in order</source>
+        <translation>Saiten der Reihe nach</translation>
+    </message>
+    <message>
+        <source>Part of the bow</source>
+        <translation>Teil des Bogens</translation>
+    </message>
+    <message>
+        <source>Beats of a stroke</source>
+        <translation>Schläge je Strich</translation>
+    </message>
+    <message>
+        <source>How</source>
+        <translation>Wie</translation>
+    </message>
+    <message>
+        <source>Add line</source>
+        <translation>Zeile hinzufügen</translation>
+    </message>
+    <message>
+        <source>Progress of the measuring</source>
+        <translation>Fortschritt der Messung</translation>
+    </message>
+    <message>
+        <source>Pause</source>
+        <translation>Pause</translation>
+    </message>
+    <message>
+        <source>Stop measuring</source>
+        <translation>Messen abbrechen</translation>
+    </message>
+    <message>
+        <source>Go on</source>
+        <translation>Weiter</translation>
+    </message>
+    <message>
+        <source>Paused. {0}</source>
+        <translation>Angehalten. {0}</translation>
+    </message>
+    <message>
+        <source>Message</source>
+        <translation>Meldung</translation>
+    </message>
+    <message>
+        <source>What to do about it</source>
+        <translation>Was dagegen zu tun ist</translation>
+    </message>
+    <message>
+        <source>Close</source>
+        <translation>Schließen</translation>
+    </message>
+    <message>
+        <source>bow in the right hand</source>
+        <translation>Bogen in der rechten Hand</translation>
+    </message>
+    <message>
+        <source>bow in the left hand</source>
+        <translation>Bogen in der linken Hand</translation>
+    </message>
+    <message>
+        <source>Write a rhythm; its division appears here.</source>
+        <translation>Einen Rhythmus schreiben; seine Einteilung erscheint hier.</translation>
+    </message>
+    <message>
+        <source>{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.</source>
+        <translation>{0}. Klick: ins Bild gezeichnet, die Figur durchgezogen, woran sie gemessen wird gestrichelt.</translation>
+    </message>
+    <message>
+        <source>Ribbon of the strokes</source>
+        <translation>Band der Striche</translation>
+    </message>
+    <message>
+        <source>Left and right arrow keys go from stroke to stroke</source>
+        <translation>Pfeil links und rechts gehen von Strich zu Strich</translation>
+    </message>
+    <message>
+        <source>The strokes appear here once the take is measured.</source>
+        <translation>Die Striche erscheinen hier, sobald die Aufnahme gemessen ist.</translation>
+    </message>
+    <message>
+        <source>head</source>
+        <translation>Spitze</translation>
+    </message>
+    <message>
+        <source>frog</source>
+        <translation>Frosch</translation>
+    </message>
+    <message>
+        <source>Key of the ribbon</source>
+        <translation>Legende des Bandes</translation>
+    </message>
+    <message>
+        <source>within {0:.0f}°</source>
+        <translation>innerhalb {0:.0f}°</translation>
+    </message>
+    <message>
+        <source>tip towards the scroll (+)</source>
+        <translation>Spitze zur Schnecke (+)</translation>
+    </message>
+    <message>
+        <source>tip towards the player (−)</source>
+        <translation>Spitze zum Spieler (−)</translation>
+    </message>
+    <message>
+        <source>thicker = faster</source>
+        <translation>dicker = schneller</translation>
+    </message>
+    <message>
+        <source>⚑ finding</source>
+        <translation>⚑ Befund</translation>
+    </message>
+    <message>
+        <source>✎ by hand</source>
+        <translation>✎ von Hand</translation>
+    </message>
+    <message>
+        <source>as asked</source>
+        <translation>wie aufgegeben</translation>
+    </message>
+    <message>
+        <source>Staircase of the elbow</source>
+        <translation>Treppe des Ellbogens</translation>
+    </message>
+    <message>
+        <source>Left and right arrow keys walk along the strings, Enter shows one</source>
+        <translation>Pfeil links und rechts gehen über die Saiten, Eingabe zeigt eine</translation>
+    </message>
+    <message>
+        <source>Cut here</source>
+        <translation>Hier teilen</translation>
+    </message>
+    <message>
+        <source>C: two strokes from this moment on</source>
+        <translation>C: von diesem Moment an zwei Striche</translation>
+    </message>
+    <message>
+        <source>Join</source>
+        <translation>Verbinden</translation>
+    </message>
+    <message>
+        <source>J: one stroke with its neighbour at the nearest turn</source>
+        <translation>J: ein Strich mit dem Nachbarn am nächsten Wechsel</translation>
+    </message>
+    <message>
+        <source>Strike out</source>
+        <translation>Streichen</translation>
+    </message>
+    <message>
+        <source>Delete: this is no stroke</source>
+        <translation>Entf: Das ist kein Strich</translation>
+    </message>
+    <message>
+        <source>cut by hand</source>
+        <translation>von Hand geteilt</translation>
+    </message>
+    <message>
+        <source>joined by hand</source>
+        <translation>von Hand verbunden</translation>
+    </message>
+    <message>
+        <source>string said by hand</source>
+        <translation>Saite von Hand gesagt</translation>
+    </message>
+    <message>
+        <source>String of this stroke</source>
+        <translation>Saite dieses Strichs</translation>
+    </message>
+    <message>
+        <source>Say which string it is: the stroke is measured again on it</source>
+        <translation>Sagen, welche Saite es ist: Der Strich wird auf ihr neu gemessen</translation>
+    </message>
+    <message>
+        <source>Between strokes</source>
+        <translation>Zwischen den Strichen</translation>
+    </message>
+    <message>
+        <source>Click the ribbon, or press N, to go to a stroke.</source>
+        <translation>Auf das Band klicken oder N drücken, um zu einem Strich zu gehen.</translation>
+    </message>
+    <message>
+        <source>Stroke {0}: {1}-bow on {2}{3}</source>
+        <translation>Strich {0}: {1} auf {2}{3}</translation>
+    </message>
+    <message>
+        <source>Bow angle {0}  ({1})
+Contact {2} from the bridge</source>
+        <translation>Bogenwinkel {0}  ({1})
+Kontakt {2} vom Steg</translation>
+    </message>
+    <message>
+        <source>, elbow level {0}</source>
+        <translation>, Ellbogenhöhe {0}</translation>
+    </message>
+    <message>
+        <source>
+{0} of the bow in {1:.2f} s, {2}</source>
+        <translation>
+{0} des Bogens in {1:.2f} s, {2}</translation>
+    </message>
+    <message>
+        <source>Take on the {0}</source>
+        <translation>Aufnahme {0}</translation>
+    </message>
+    <message>
+        <source>Stroke on the {0}</source>
+        <translation>Strich {0}</translation>
+    </message>
+    <message>
+        <source>Picture on the {0}</source>
+        <translation>Bild {0}</translation>
+    </message>
+    <message>
+        <source>This stroke does not go there.</source>
+        <translation>Dieser Strich kommt dort nicht hin.</translation>
+    </message>
+    <message>
+        <source>{0}   {1} from the bridge</source>
+        <translation>{0}   {1} vom Steg</translation>
+    </message>
+    <message>
+        <source>Strokes: {0}. Arrow keys go from point to point, Enter shows the frame.</source>
+        <translation>Striche: {0}. Pfeiltasten gehen von Punkt zu Punkt, Eingabe zeigt das Bild.</translation>
+    </message>
+    <message>
+        <source>full speed</source>
+        <translation>volles Tempo</translation>
+    </message>
+    <message>
+        <source>half</source>
+        <translation>halb</translation>
+    </message>
+    <message>
+        <source>quarter</source>
+        <translation>ein Viertel</translation>
+    </message>
+    <message>
+        <source>eighth</source>
+        <translation>ein Achtel</translation>
+    </message>
+    <message>
+        <source>Previous stroke (P)</source>
+        <translation>Voriger Strich (P)</translation>
+    </message>
+    <message>
+        <source>One frame back (Left)</source>
+        <translation>Ein Bild zurück (Links)</translation>
+    </message>
+    <message>
+        <source>Play or pause (Space)</source>
+        <translation>Abspielen oder anhalten (Leertaste)</translation>
+    </message>
+    <message>
+        <source>One frame on (Right)</source>
+        <translation>Ein Bild weiter (Rechts)</translation>
+    </message>
+    <message>
+        <source>Next stroke (N)</source>
+        <translation>Nächster Strich (N)</translation>
+    </message>
+    <message>
+        <source>Repeat this stroke (R)</source>
+        <translation>Diesen Strich wiederholen (R)</translation>
+    </message>
+    <message>
+        <source>Sound on or off (M)</source>
+        <translation>Ton an oder aus (M)</translation>
+    </message>
+    <message>
+        <source>Moment of the take</source>
+        <translation>Moment der Aufnahme</translation>
+    </message>
+    <message>
+        <source>Playing speed</source>
+        <translation>Abspieltempo</translation>
+    </message>
+    <message>
+        <source>Playing speed (S)</source>
+        <translation>Abspieltempo (S)</translation>
+    </message>
+    <message>
+        <source>Picture of the take</source>
+        <translation>Bild der Aufnahme</translation>
+    </message>
+    <message>
+        <source>Measure a take first; then say what was to be played in it.</source>
+        <translation>Zuerst eine Aufnahme messen; dann sagen, was darin gespielt werden sollte.</translation>
+    </message>
+    <message>
+        <source>“{0}” is kept: {1}</source>
+        <translation>„{0}“ ist gesichert: {1}</translation>
+    </message>
+    <message>
+        <source>Asked of this take; see Bow use and the ribbon.</source>
+        <translation>Für diese Aufnahme aufgegeben; siehe Bogeneinteilung und Band.</translation>
+    </message>
+    <message>
+        <source>Choose a student first; the profile is that student&apos;s.</source>
+        <translation>Zuerst einen Schüler wählen; das Profil gehört zu ihm.</translation>
+    </message>
+    <message>
+        <source>“{0}” is this student&apos;s profile now. Edit {1} with any text editor, then measure again.</source>
+        <translation>„{0}“ ist nun das Profil dieses Schülers. {1} mit einem Texteditor bearbeiten, dann neu messen.</translation>
+    </message>
+    <message>
+        <source>Choose a student first; the picture belongs to somebody.</source>
+        <translation>Zuerst einen Schüler wählen; das Bild gehört zu jemandem.</translation>
+    </message>
+    <message>
+        <source>A picture is being looked at; one moment.</source>
+        <translation>Ein Bild wird gerade angesehen; einen Moment.</translation>
+    </message>
+    <message>
+        <source>Looking at the hand…</source>
+        <translation>Die Hand wird angesehen…</translation>
+    </message>
+    <message>
+        <source>The hand was told.</source>
+        <translation>Die Hand ist bestimmt.</translation>
+    </message>
+    <message>
+        <source>Drag the points to their places; the figures count once they lie there.</source>
+        <translation>Die Punkte an ihren Ort ziehen; die Zahlen gelten, sobald sie dort liegen.</translation>
+    </message>
+    <message>
+        <source>Two strokes side by side</source>
+        <translation>Zwei Striche nebeneinander</translation>
+    </message>
+    <message>
+        <source>Play (Space)</source>
+        <translation>Abspielen (Leertaste)</translation>
+    </message>
+    <message>
+        <source>Back to the desk (Esc)</source>
+        <translation>Zurück zum Pult (Esc)</translation>
+    </message>
+    <message>
+        <source>Both pictures stand at the same place on the bow; arrow keys move along it.</source>
+        <translation>Beide Bilder stehen an derselben Stelle des Bogens; Pfeiltasten gehen an ihm entlang.</translation>
+    </message>
+    <message>
+        <source>These two strokes share no place on the bow: choose others.</source>
+        <translation>Diese zwei Striche haben keine Bogenstelle gemeinsam: andere wählen.</translation>
+    </message>
+    <message>
+        <source>At {0} of the bow</source>
+        <translation>Bei {0} des Bogens</translation>
+    </message>
+    <message>
+        <source>, within the ±</source>
+        <translation>, innerhalb des ±</translation>
+    </message>
+    <message>
+        <source>: right minus left {0}{1}; contact {2:+.0f} mm</source>
+        <translation>: rechts minus links {0}{1}; Kontakt {2:+.0f} mm</translation>
+    </message>
+    <message>
+        <source>Stop (Space)</source>
+        <translation>Anhalten (Leertaste)</translation>
+    </message>
+    <message>
+        <source>Not raised for this student any more. {0}</source>
+        <translation>Wird bei diesem Schüler nicht mehr genannt. {0}</translation>
+    </message>
+    <message>
+        <source>There is nothing to correct yet: measure the take, and accept a finding.</source>
+        <translation>Es gibt noch nichts zu berichtigen: die Aufnahme messen und einen Befund annehmen.</translation>
+    </message>
+    <message>
+        <source>Written: {0}</source>
+        <translation>Geschrieben: {0}</translation>
+    </message>
+    <message>
+        <source>Lesson: {0}</source>
+        <translation>Unterricht: {0}</translation>
+    </message>
+    <message>
+        <source>Dolcezza</source>
+        <translation>Dolcezza</translation>
+    </message>
+    <message>
+        <source>Open a measured take first: its strokes are laid side by side.</source>
+        <translation>Zuerst eine gemessene Aufnahme öffnen: Ihre Striche werden nebeneinandergelegt.</translation>
+    </message>
+    <message>
+        <source>“{0}” is being measured; this take comes next.</source>
+        <translation>„{0}“ wird gerade gemessen; diese Aufnahme kommt als nächste.</translation>
+    </message>
+    <message>
+        <source>They are tuned so</source>
+        <translation>Sie sind so gestimmt</translation>
+    </message>
+    <message>
+        <source>Measured {0} strokes in {1:.0f} seconds.</source>
+        <translation>{0} Striche in {1:.0f} Sekunden gemessen.</translation>
+    </message>
+    <message>
+        <source>Measuring was stopped; the pins are kept.</source>
+        <translation>Das Messen wurde abgebrochen; die Nadeln bleiben.</translation>
+    </message>
+    <message>
+        <source>{0}. Ctrl+Z takes it back.</source>
+        <translation>{0}. Strg+Z nimmt es zurück.</translation>
+    </message>
+    <message>
+        <source>&amp;Take</source>
+        <translation>&amp;Aufnahme</translation>
+    </message>
+    <message>
+        <source>Opened lately</source>
+        <translation>Zuletzt geöffnet</translation>
+    </message>
+    <message>
+        <source>Measure</source>
+        <translation>Messen</translation>
+    </message>
+    <message>
+        <source>Copy the profile…</source>
+        <translation>Profil kopieren…</translation>
+    </message>
+    <message>
+        <source>Quit</source>
+        <translation>Beenden</translation>
+    </message>
+    <message>
+        <source>&amp;Edit</source>
+        <translation>&amp;Bearbeiten</translation>
+    </message>
+    <message>
+        <source>Undo</source>
+        <translation>Rückgängig</translation>
+    </message>
+    <message>
+        <source>Redo</source>
+        <translation>Wiederholen</translation>
+    </message>
+    <message>
+        <source>Cut the stroke here</source>
+        <translation>Den Strich hier teilen</translation>
+    </message>
+    <message>
+        <source>Join at the nearest turn</source>
+        <translation>Am nächsten Wechsel verbinden</translation>
+    </message>
+    <message>
+        <source>Strike the stroke out</source>
+        <translation>Den Strich streichen</translation>
+    </message>
+    <message>
+        <source>Leave the bow here to the program</source>
+        <translation>Den Bogen hier wieder dem Programm überlassen</translation>
+    </message>
+    <message>
+        <source>Preferences…</source>
+        <translation>Einstellungen…</translation>
+    </message>
+    <message>
+        <source>&amp;View</source>
+        <translation>A&amp;nsicht</translation>
+    </message>
+    <message>
+        <source>Who plays</source>
+        <translation>Wer spielt</translation>
+    </message>
+    <message>
+        <source>The take</source>
+        <translation>Aufnahme</translation>
+    </message>
+    <message>
+        <source>Strokes</source>
+        <translation>Striche</translation>
+    </message>
+    <message>
+        <source>Arm</source>
+        <translation>Arm</translation>
+    </message>
+    <message>
+        <source>Hand</source>
+        <translation>Hand</translation>
+    </message>
+    <message>
+        <source>Bow plan</source>
+        <translation>Bogenplan</translation>
+    </message>
+    <message>
+        <source>Correct</source>
+        <translation>Berichtigen</translation>
+    </message>
+    <message>
+        <source>Practise</source>
+        <translation>Üben</translation>
+    </message>
+    <message>
+        <source>Progress</source>
+        <translation>Fortschritt</translation>
+    </message>
+    <message>
+        <source>Light or dark</source>
+        <translation>Hell oder dunkel</translation>
+    </message>
+    <message>
+        <source>&amp;Help</source>
+        <translation>&amp;Hilfe</translation>
+    </message>
+    <message>
+        <source>Keys</source>
+        <translation>Tasten</translation>
+    </message>
+    <message>
+        <source>A plan of {0} days is made; Ctrl+Z takes it back.</source>
+        <translation>Ein Plan für {0} Tage ist gemacht; Strg+Z nimmt ihn zurück.</translation>
+    </message>
+    <message>
+        <source>Make a plan first.</source>
+        <translation>Zuerst einen Plan machen.</translation>
+    </message>
+    <message>
+        <source>light</source>
+        <translation>hell</translation>
+    </message>
+    <message>
+        <source>dark</source>
+        <translation>dunkel</translation>
+    </message>
+    <message>
+        <source>Preferences</source>
+        <translation>Einstellungen</translation>
+    </message>
+    <message>
+        <source>Theme</source>
+        <translation>Farben</translation>
+    </message>
+    <message>
+        <source>Language</source>
+        <translation>Sprache</translation>
+    </message>
+    <message>
+        <source>Size of letters and controls</source>
+        <translation>Größe von Schrift und Bedienung</translation>
+    </message>
+    <message>
+        <source>Start with the sound off</source>
+        <translation>Ohne Ton beginnen</translation>
+    </message>
+    <message>
+        <source>Language and size count from the next start on.</source>
+        <translation>Sprache und Größe gelten ab dem nächsten Start.</translation>
+    </message>
+    <message>
+        <source>The studio lies in {0}. Videos stay where they are; nothing leaves this machine.</source>
+        <translation>Das Studio liegt in {0}. Videos bleiben, wo sie sind; nichts verlässt diesen Rechner.</translation>
+    </message>
+    <message>
+        <source>Keep</source>
+        <translation>Übernehmen</translation>
+    </message>
+    <message>
+        <source>No take has been opened yet</source>
+        <translation>Noch keine Aufnahme geöffnet</translation>
+    </message>
+    <message>
+        <source>Space</source>
+        <translation>Leertaste</translation>
+    </message>
+    <message>
+        <source>play or pause</source>
+        <translation>abspielen oder anhalten</translation>
+    </message>
+    <message>
+        <source>Left, Right</source>
+        <translation>Links, Rechts</translation>
+    </message>
+    <message>
+        <source>one frame back, on</source>
+        <translation>ein Bild zurück, weiter</translation>
+    </message>
+    <message>
+        <source>P, N</source>
+        <translation>P, N</translation>
+    </message>
+    <message>
+        <source>previous, next stroke</source>
+        <translation>voriger, nächster Strich</translation>
+    </message>
+    <message>
+        <source>S</source>
+        <translation>S</translation>
+    </message>
+    <message>
+        <source>slower: full, half, quarter, eighth speed</source>
+        <translation>langsamer: voll, halb, ein Viertel, ein Achtel</translation>
+    </message>
+    <message>
+        <source>R, M</source>
+        <translation>R, M</translation>
+    </message>
+    <message>
+        <source>repeat the stroke; sound on or off</source>
+        <translation>den Strich wiederholen; Ton an oder aus</translation>
+    </message>
+    <message>
+        <source>Shift+N, Shift+P</source>
+        <translation>Umschalt+N, Umschalt+P</translation>
+    </message>
+    <message>
+        <source>next, previous finding</source>
+        <translation>nächster, voriger Befund</translation>
+    </message>
+    <message>
+        <source>A, D</source>
+        <translation>A, D</translation>
+    </message>
+    <message>
+        <source>accept, dismiss the chosen finding</source>
+        <translation>den gewählten Befund annehmen, verwerfen</translation>
+    </message>
+    <message>
+        <source>1, 2, 3</source>
+        <translation>1, 2, 3</translation>
+    </message>
+    <message>
+        <source>bow and bridge, angle, contact: show or hide</source>
+        <translation>Bogen und Steg, Winkel, Kontakt: zeigen oder verbergen</translation>
+    </message>
+    <message>
+        <source>Ctrl+1 … Ctrl+9</source>
+        <translation>Strg+1 … Strg+9</translation>
+    </message>
+    <message>
+        <source>go to a step of the job</source>
+        <translation>zu einem Schritt gehen</translation>
+    </message>
+    <message>
+        <source>Ctrl+0, Ctrl+Shift+0</source>
+        <translation>Strg+0, Strg+Umschalt+0</translation>
+    </message>
+    <message>
+        <source>go to practice, to progress</source>
+        <translation>zum Üben, zum Fortschritt</translation>
+    </message>
+    <message>
+        <source>L</source>
+        <translation>L</translation>
+    </message>
+    <message>
+        <source>lesson view: one thing, big</source>
+        <translation>Unterrichtsansicht: eine Sache, groß</translation>
+    </message>
+    <message>
+        <source>B</source>
+        <translation>B</translation>
+    </message>
+    <message>
+        <source>this stroke beside another, at the same place on the bow</source>
+        <translation>dieser Strich neben einem anderen, an derselben Stelle des Bogens</translation>
+    </message>
+    <message>
+        <source>Ctrl+O</source>
+        <translation>Strg+O</translation>
+    </message>
+    <message>
+        <source>open a video</source>
+        <translation>ein Video öffnen</translation>
+    </message>
+    <message>
+        <source>measure the take</source>
+        <translation>die Aufnahme messen</translation>
+    </message>
+    <message>
+        <source>Ctrl+Z, Ctrl+Shift+Z</source>
+        <translation>Strg+Z, Strg+Umschalt+Z</translation>
+    </message>
+    <message>
+        <source>undo, redo</source>
+        <translation>rückgängig, wiederholen</translation>
+    </message>
+    <message>
+        <source>C, J, Delete</source>
+        <translation>C, J, Entf</translation>
+    </message>
+    <message>
+        <source>cut the stroke here, join at the nearest turn, strike it out</source>
+        <translation>den Strich hier teilen, am nächsten Wechsel verbinden, streichen</translation>
+    </message>
+    <message>
+        <source>[ and ] on the picture</source>
+        <translation>[ und ] auf dem Bild</translation>
+    </message>
+    <message>
+        <source>take hold of the bow&apos;s frog or head: arrows move it, Enter sets it</source>
+        <translation>Frosch oder Spitze des Bogens fassen: Pfeile bewegen, Eingabe setzt</translation>
+    </message>
+    <message>
+        <source>Backspace</source>
+        <translation>Rücktaste</translation>
+    </message>
+    <message>
+        <source>leave the bow in this frame to the program again</source>
+        <translation>den Bogen in diesem Bild wieder dem Programm überlassen</translation>
+    </message>
+    <message>
+        <source>Arrow keys on a pin</source>
+        <translation>Pfeiltasten auf einer Nadel</translation>
+    </message>
+    <message>
+        <source>move it half a pixel, with Shift four</source>
+        <translation>bewegen sie um ein halbes Pixel, mit Umschalt um vier</translation>
+    </message>
+    <message>
+        <source>remove the chosen pin</source>
+        <translation>die gewählte Nadel entfernen</translation>
+    </message>
+    <message>
+        <source>Wheel</source>
+        <translation>Mausrad</translation>
+    </message>
+    <message>
+        <source>larger, smaller picture; drag with the right button to move it</source>
+        <translation>größeres, kleineres Bild; mit der rechten Taste ziehen, um es zu bewegen</translation>
+    </message>
+    <message>
+        <source>F1</source>
+        <translation>F1</translation>
+    </message>
+    <message>
+        <source>this sheet</source>
+        <translation>dieses Blatt</translation>
+    </message>
+    <message>
+        <source>String length, nut to bridge</source>
+        <translation>Saitenlänge, Sattel bis Steg</translation>
+    </message>
+    <message>
+        <source>Bridge to the end of the fingerboard</source>
+        <translation>Steg bis Ende des Griffbretts</translation>
+    </message>
+    <message>
+        <source>Hair of the bow, ferrule to head</source>
+        <translation>Bogenhaar, Zwinge bis Kopf</translation>
+    </message>
+    <message>
+        <source>Outer strings apart at the bridge</source>
+        <translation>Abstand der äußeren Saiten am Steg</translation>
+    </message>
+    <message>
+        <source>Outer strings apart at the nut</source>
+        <translation>Abstand der äußeren Saiten am Sattel</translation>
+    </message>
+    <message>
+        <source>no weekly lesson</source>
+        <translation>keine wöchentliche Stunde</translation>
+    </message>
+    <message>
+        <source>Day of the weekly lesson</source>
+        <translation>Tag der wöchentlichen Stunde</translation>
+    </message>
+    <message>
+        <source>Weekly lesson</source>
+        <translation>Wöchentliche Stunde</translation>
+    </message>
+    <message>
+        <source>Time of the weekly lesson</source>
+        <translation>Uhrzeit der wöchentlichen Stunde</translation>
+    </message>
+    <message>
+        <source>Instrument</source>
+        <translation>Instrument</translation>
+    </message>
+    <message>
+        <source>Measured with a ruler</source>
+        <translation>Mit dem Lineal gemessen</translation>
+    </message>
+    <message>
+        <source>In millimetres; leave empty what the table of sizes is right about. It counts for new takes.</source>
+        <translation>In Millimetern; leer lassen, was in der Größentabelle stimmt. Gilt für neue Aufnahmen.</translation>
+    </message>
+    <message>
+        <source>{0}, mm</source>
+        <translation>{0}, mm</translation>
+    </message>
+    <message>
+        <source>Remove this student…</source>
+        <translation>Diesen Schüler entfernen…</translation>
+    </message>
+    <message>
+        <source>Remove the student</source>
+        <translation>Den Schüler entfernen</translation>
+    </message>
+    <message>
+        <source>Remove {0} with {1} takes, all that was measured, plans and log, for good? The videos stay where they are.</source>
+        <translation>{0} mit {1} Aufnahmen, allem Gemessenen, Plänen und Übebuch endgültig entfernen? Die Videos bleiben, wo sie sind.</translation>
+    </message>
+    <message>
+        <source>Add a student first; the video belongs to somebody.</source>
+        <translation>Zuerst einen Schüler hinzufügen; das Video gehört zu jemandem.</translation>
+    </message>
+    <message>
+        <source>Open a video</source>
+        <translation>Ein Video öffnen</translation>
+    </message>
+    <message>
+        <source>Open that take</source>
+        <translation>Diese Aufnahme öffnen</translation>
+    </message>
+    <message>
+        <source>{0} waits: add a student first, then open it.</source>
+        <translation>{0} wartet: zuerst einen Schüler hinzufügen, dann öffnen.</translation>
+    </message>
+    <message>
+        <source>Whose video is {0}? Choose the student, then take it in.</source>
+        <translation>Wessen Video ist {0}? Den Schüler wählen, dann aufnehmen.</translation>
+    </message>
+    <message>
+        <source>Take it in</source>
+        <translation>Aufnehmen</translation>
+    </message>
+    <message>
+        <source>Find the video…</source>
+        <translation>Video suchen…</translation>
+    </message>
+    <message>
+        <source>Where is the video now?</source>
+        <translation>Wo ist das Video jetzt?</translation>
+    </message>
+    <message>
+        <source>Remove “{0}” and everything measured from it? This cannot be undone. The video file stays where it is.</source>
+        <translation>„{0}“ und alles daraus Gemessene entfernen? Das lässt sich nicht rückgängig machen. Die Videodatei bleibt, wo sie ist.</translation>
+    </message>
+    <message>
+        <source>Remove a take</source>
+        <translation>Eine Aufnahme entfernen</translation>
+    </message>
+</context>
+</TS>
