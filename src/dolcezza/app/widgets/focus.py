@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLayout, QScrollArea, QSplitter, QStackedWidget, QWidget
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QLayout, QScrollArea, QSplitter, QStackedWidget, QWidget
 
 
 def reading_order(root: QWidget) -> list[QWidget]:
@@ -37,7 +37,16 @@ def _of_layout(layout: QLayout) -> list[QWidget]:
     return out
 
 
+def reached_by_tab(widget: QWidget) -> bool:
+    """Whether a control has the focus because somebody walked to it with Tab, not because it was clicked: the space bar is its own then."""
+    return widget.focusPolicy() == Qt.FocusPolicy.TabFocus and widget.isEnabled()
+
+
 def put_in_reading_order(root: QWidget) -> None:
-    """Let Tab go through ``root`` in reading order from now on."""
+    """Let Tab go through ``root`` in reading order from now on; buttons and choices take the focus from Tab alone, so that after a click
+    the space bar plays."""
+    for widget in reading_order(root):
+        if isinstance(widget, (QAbstractButton, QComboBox)):
+            widget.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     for before, after in pairwise(reading_order(root)):
         QWidget.setTabOrder(before, after)

@@ -211,6 +211,9 @@ class MainWindow(QMainWindow):
             self.pictures.want(self.selection.moment_s)
         if step == PINS:
             self.pins.canvas.setFocus()
+        elif not self.strip.hasFocus():
+            # the keyboard goes on from the new page
+            self.pages.currentWidget().setFocus()
         for name in PLAYING_KEYS:
             self.menus.actions[name].setEnabled(step in PLAYING_STEPS)
         for name in STROKE_KEYS:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QStackedWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QStackedWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.views.strokes import StrokesView
+from dolcezza.app.widgets.focus import reached_by_tab
 from dolcezza.app.widgets.transport import Transport
 
 
@@ -24,8 +25,13 @@ class ReviewKeys:
         return self._transports.get(self._pages.currentIndex())
 
     def toggle_play(self) -> None:
-        """Play or pause."""
-        if (transport := self._transport()) is not None:
+        """Play or pause; a button that was reached with Tab is pressed instead."""
+        focused = QApplication.focusWidget()
+        if isinstance(focused, QAbstractButton) and reached_by_tab(focused):
+            focused.click()
+        elif isinstance(focused, QComboBox) and reached_by_tab(focused):
+            focused.showPopup()
+        elif (transport := self._transport()) is not None:
             transport.toggle()
 
     def frame_on(self) -> None:

@@ -221,7 +221,7 @@
     </message>
     <message>
         <source>Student&apos;s sheet…</source>
-        <translation>Blatt für den Schüler…</translation>
+        <translation>Schülerblatt…</translation>
     </message>
     <message>
         <source>One page: one thing, a picture, the drill, boxes to tick (PDF or HTML)</source>
@@ -376,8 +376,8 @@
         <translation>Von {0} bis {1}</translation>
     </message>
     <message>
-        <source>Click to set the next pin; arrow keys move the chosen pin by half a pixel</source>
-        <translation>Klick setzt die nächste Nadel; Pfeiltasten bewegen die gewählte um ein halbes Pixel</translation>
+        <source>Click to set the next pin, or Enter, arrows and Enter; arrow keys move the chosen pin by half a pixel</source>
+        <translation>Klick setzt die nächste Nadel, oder Eingabe, Pfeile und Eingabe; Pfeiltasten bewegen die gewählte um ein halbes Pixel</translation>
     </message>
     <message>
         <source>Choose a take first.</source>
@@ -429,7 +429,7 @@
     </message>
     <message>
         <source>Remove pin</source>
-        <translation>Nadel entfernen</translation>
+        <translation>Löschen</translation>
     </message>
     <message>
         <source>Delete</source>
@@ -437,7 +437,7 @@
     </message>
     <message>
         <source>Skip</source>
-        <translation>Überspringen</translation>
+        <translation>Auslassen</translation>
     </message>
     <message>
         <source>This place cannot be seen: go on to the next</source>
@@ -445,7 +445,7 @@
     </message>
     <message>
         <source>Clear</source>
-        <translation>Alle entfernen</translation>
+        <translation>Alle weg</translation>
     </message>
     <message>
         <source>Measure this take</source>
@@ -1602,6 +1602,14 @@ Kontakt {2} vom Steg</translation>
         <translation>den Bogen in diesem Bild wieder dem Programm überlassen</translation>
     </message>
     <message>
+        <source>Enter on the pins&apos; picture</source>
+        <translation>Eingabe auf dem Bild der Nadeln</translation>
+    </message>
+    <message>
+        <source>take aim: arrows move it (Shift far, Ctrl finely), Enter sets the pin</source>
+        <translation>zielen: Pfeile bewegen (Umschalt weit, Strg fein), Eingabe setzt die Nadel</translation>
+    </message>
+    <message>
         <source>Arrow keys on a pin</source>
         <translation>Pfeiltasten auf einer Nadel</translation>
     </message>
@@ -1620,6 +1628,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>larger, smaller picture; drag with the right button to move it</source>
         <translation>größeres, kleineres Bild; mit der rechten Taste ziehen, um es zu bewegen</translation>
+    </message>
+    <message>
+        <source>Ctrl+,</source>
+        <translation>Strg+,</translation>
+    </message>
+    <message>
+        <source>preferences</source>
+        <translation>Einstellungen</translation>
     </message>
     <message>
         <source>F1</source>

@@ -1,0 +1,104 @@
+"""The desk's words: all collected by Qt's own tool, all translated, placeholders kept, and a window that speaks the second language."""
+
+from __future__ import annotations
+
+import re
+import runpy
+import xml.etree.ElementTree as ElementTree
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QApplication
+
+import dolcezza
+from dolcezza.app.theme.words import speak, tr
+from dolcezza.app.windows.main_window import MainWindow
+
+WORDS = Path(dolcezza.__file__).parent / "app" / "theme" / "words"
+TOOL = Path(__file__).parent.parent.parent / "tools" / "translate.py"
+
+
+def messages(path: Path) -> dict[str, str]:
+    """Source and translation of a .ts file; what is not finished is ""."""
+    out = {}
+    for m in ElementTree.parse(path).getroot().iter("message"):
+        done = m.find("translation")
+        out[m.findtext("source")] = "" if done.get("type") == "unfinished" else (done.text or "")
+    return out
+
+
+@pytest.fixture(scope="module")
+def collected(tmp_path_factory):
+    """Collected and released anew in another place, from the words that are there."""
+    import shutil
+
+    folder = tmp_path_factory.mktemp("words")
+    shutil.copy(WORDS / "dolcezza_de.ts", folder)
+    tool = runpy.run_path(str(TOOL))
+    tool["collect"].__globals__["WORDS"] = folder
+    tool["collect"]("de")
+    tool["release"]("de")
+    return folder
+
+
+def test_every_word_of_the_code_is_collected_and_translated(collected):
+    fresh = messages(collected / "dolcezza_de.ts")
+    assert len(fresh) > 400
+    assert [source for source, words in fresh.items() if not words] == []
+    assert fresh == messages(WORDS / "dolcezza_de.ts"), "run python tools/translate.py"
+
+
+def test_the_file_the_program_reads_is_up_to_date(collected):
+    assert (collected / "dolcezza_de.qm").read_bytes() == (WORDS / "dolcezza_de.qm").read_bytes()
+
+
+def test_placeholders_and_keys_are_kept():
+    for source, words in messages(WORDS / "dolcezza_de.ts").items():
+        # a date may be written another way
+        holes, own = (sorted(re.findall(r"\{(\d)[^}]*\}", text)) for text in (source, words))
+        assert holes == own, source
+        assert source.count("&") == words.count("&"), source
+
+
+@pytest.fixture
+def german(qtbot, studio):
+    app = QApplication.instance()
+    assert speak(app, "de")
+    window = MainWindow(studio)
+    qtbot.addWidget(window)
+    window.show()
+    yield window
+    window.close()
+    speak(app, "en")
+
+
+def test_a_window_speaks_the_second_language(german, qtbot):
+    assert german.strip.names[0] == "Wer spielt"
+    assert german.menus.actions["measure"].text() == "Messen"
+    assert german.students.edit_button.text() == "Bearbeiten…"
+    take = next(s.take.id for st in german.studio.students() for s in german.studio.takes(st.id) if s.analysed)
+    german.open_take(take)
+    assert german.strokes.head.text() == "2 Sachen zum Ansehen"
+    assert german.strokes.transport.play.accessibleName() == "Abspielen oder anhalten"
+    assert german.strokes.stroke_card.buttons["cut"].text() == "Hier teilen"
+
+
+@pytest.mark.parametrize("size", [(1100, 700), (1280, 800)])
+def test_longer_words_are_not_cut(german, size):
+    from dolcezza.app.windows.steps import STEPS
+    from window_fits import cut, overlapping
+
+    take = next(s.take.id for st in german.studio.students() for s in german.studio.takes(st.id) if s.analysed)
+    german.open_take(take)
+    german.resize(*size)
+    for step, name in enumerate(STEPS):
+        german.go_to_step(step)
+        for _ in range(4):
+            QApplication.processEvents()
+        page = german.pages.currentWidget()
+        assert (name, cut(page), overlapping(page)) == (name, [], [])
+
+
+def test_an_unknown_language_changes_nothing(qapp):
+    assert not speak(qapp, "xx")
+    assert tr("Who plays?") == "Who plays?" and tr("") == ""
