@@ -211,9 +211,9 @@ class MainWindow(QMainWindow):
             self.pictures.want(self.selection.moment_s)
         if step == PINS:
             self.pins.canvas.setFocus()
-        elif not self.strip.hasFocus():
+        elif not self.strip.hasFocus() and (page := self.pages.currentWidget()) is not None:
             # the keyboard goes on from the new page
-            self.pages.currentWidget().setFocus()
+            page.setFocus()
         for name in PLAYING_KEYS:
             self.menus.actions[name].setEnabled(step in PLAYING_STEPS)
         for name in STROKE_KEYS:
