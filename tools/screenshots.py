@@ -12,14 +12,17 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QEventLoop, QTimer, QUrl
 from PySide6.QtGui import QImage, QPainter, QTextDocument
+from PySide6.QtWidgets import QApplication
 
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
+from dolcezza.app.theme.words import speak
 from dolcezza.app.windows.main_window import ARM, CORRECT, HAND, PINS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
 from dolcezza.services import demo
 from dolcezza.services.body_model import stop
 from dolcezza.services.planning import READY_RHYTHMS
 from dolcezza.services.reporting import student_sheet
+from dolcezza.services.settings import SettingsFile
 from dolcezza.services.studio import Studio
 
 
@@ -67,13 +70,37 @@ def sheet(window: MainWindow, folder: Path) -> None:
     image.save(str(folder / "sheet.png"))
 
 
+def beside(window: MainWindow, folder: Path) -> None:
+    """Two strokes at the same place on the bow, of the first and the newest take."""
+    window.selection.go_to(window.selection.analysis.strokes[0].start_s + 0.1)
+    window.menus.actions["beside"].trigger()
+    window.beside.slider.setValue(185)
+    wait(2500)
+    window.beside.grab().save(str(folder / "beside.png"))
+    window.beside.close()
+
+
+def german(studio: Studio, folder: Path, take_id: int) -> None:
+    """The strokes of a take in the second language."""
+    app = QApplication.instance()
+    speak(app, "de")
+    window = MainWindow(studio, SettingsFile(studio.folder / "settings-de.json"))
+    window.show()
+    window.open_take(take_id)
+    wait(900)
+    window.selection.go_to(2.0)
+    shoot(window, folder, "strokes-de")
+    window.hide()
+    speak(app, "en")
+
+
 def main() -> None:
     """All main views, light, and the strokes in dark."""
     folder = Path(sys.argv[1] if len(sys.argv) > 1 else "docs/screenshots")
     folder.mkdir(parents=True, exist_ok=True)
     make_app(sys.argv[:1])
     with tempfile.TemporaryDirectory() as temporary:
-        window = MainWindow(Studio(Path(temporary)))
+        window = MainWindow(Studio(Path(temporary)), SettingsFile(Path(temporary) / "settings.json"))
         ids = demo.fill(window.studio)
         window.show()
         window.students.reload()
@@ -110,14 +137,15 @@ def main() -> None:
         shoot(window, folder, "pins")
         window.go_to_step(TAKE)
         shoot(window, folder, "take")
-        window.go_to_step(STUDENTS)
-        shoot(window, folder, "students")
         for stem in ("demo-a2", "demo-a3"):
             window.open_take(ids[stem])
             measured(window)
         window.go_to_step(PROGRESS)
         wait(1500)
         shoot(window, folder, "progress")
+        window.go_to_step(STUDENTS)
+        shoot(window, folder, "students")
+        beside(window, folder)
         window.open_take(ids["demo-b1"])
         measured(window)
         window.go_to_step(USE)
@@ -135,6 +163,7 @@ def main() -> None:
         window.go_to_step(ARM)
         window.selection.go_to(3.2)
         shoot(window, folder, "arm")
+        german(window.studio, folder, ids["demo-a1"])
         window.close()
     stop()
 

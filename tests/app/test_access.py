@@ -35,9 +35,11 @@ def step(request):
 
 
 @pytest.mark.parametrize("size", SIZES, ids=lambda s: f"{s[0]}x{s[1]}")
-def test_nothing_is_cut_or_covered(opened, step, size):
+def test_nothing_is_cut_or_covered(opened, step, size, qtbot):
     opened.resize(*size)
     opened.go_to_step(step)
+    # the advice of the pins' page comes a moment later
+    qtbot.waitUntil(lambda: not opened.pins._advise.isActive(), timeout=5000)
     settle()
     page = opened.pages.currentWidget()
     assert opened.width() == size[0], "the page fits the window"

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from importlib import resources
 
-from PySide6.QtCore import QCoreApplication, QTranslator
+from PySide6.QtCore import QCoreApplication, QLibraryInfo, QTranslator
 
 CONTEXT = ""
 """All words are in one context: the same English word has one translation."""
@@ -31,6 +31,9 @@ def speak(app: QCoreApplication, language: str) -> bool:
         old.setParent(None)
     if language == "en":
         return True
+    own = QTranslator(app)
+    if own.load(f"qtbase_{language}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)):
+        app.installTranslator(own)  # Qt's own words: Cancel, file dialogs
     translator = QTranslator(app)
     data = resources.files("dolcezza.app.theme") / "words" / f"dolcezza_{language}.qm"
     if not data.is_file() or not translator.load(str(data)):

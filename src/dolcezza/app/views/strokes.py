@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, Signal
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QImage, QPainter, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
@@ -28,6 +28,7 @@ from dolcezza.services.early import Early
 from dolcezza.storage.records import StoredAnalysis
 
 SAME_FRAME_S = 0.012
+LOW_PAGE_PX, LOW_RIBBON_PX = 660, 142
 LAYERS = (("lines", mark("Bow and bridge"), "1"), ("angle", mark("Angle"), "2"), ("contact", mark("Contact"), "3"))
 
 
@@ -134,6 +135,11 @@ class StrokesView(QWidget):
         box.addWidget(self.stroke_card)
         return side
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        # in a low window the findings need the room more
+        self.ribbon.setFixedHeight(LOW_RIBBON_PX if self.height() < LOW_PAGE_PX else self.ribbon.sizeHint().height())
+
     # what is shown
 
     def show_analysis(self, analysis: StoredAnalysis | None, strings: str, length_s: float, rate_hz: float, limit: float) -> None:
@@ -142,7 +148,8 @@ class StrokesView(QWidget):
         self._strings, self._length_s, self.key.limit = strings, length_s, limit
         self._turn = {}
         self.handles.give_up()
-        self.stroke_card.set_strings(strings)
+        self.stroke_card.set_strings(strings, measured=analysis is not None)
+        self.again.setText(tr("Measure again") if analysis is not None else tr("Measure"))
         self.transport.set_take(length_s, rate_hz)
         self._fill_findings()
         if analysis is None:

@@ -21,13 +21,26 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import HANDS, Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import CATALOG, instrument
 from dolcezza.services.agenda import Brief, Waiting, brief, waiting
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Student, TakeStatus
+
+FIRST_STEPS = (
+    (mark("Add a student"), mark("On the left, below: a name, the instrument with its size, the bow hand, and whose limits are to count.")),
+    (
+        mark("Open a video"),
+        mark("From the front, a little above, on the scroll side; the whole bow in the picture. It stays where it is, on this machine."),
+    ),
+    (
+        mark("Pin the instrument"),
+        mark("Four clicks: the ends of the bridge and the corners of the fingerboard. Then measure; the first finding comes by itself."),
+    ),
+)
 
 
 class StudentsView(QWidget):
@@ -130,9 +143,10 @@ class StudentsView(QWidget):
         return frame
 
     def _fill_profiles(self, name: str) -> None:
-        family = instrument(name).family
+        spec = instrument(name)
         self.profile.clear()
-        self.profile.addItems([p.name for p in self._studio.shelf.all().values() if family in p.families])
+        self.profile.addItems([p.name for p in self._studio.shelf.all().values() if spec.family in p.families])
+        self.profile.setCurrentText(default_profile(spec).name)
 
     def _add(self) -> None:
         try:
@@ -165,14 +179,7 @@ class StudentsView(QWidget):
         for one in students:
             self._student_list.addWidget(self._student_row(one, one is first))
         if not students:
-            self._student_list.addWidget(
-                faint(
-                    tr(
-                        "Nobody here yet. Three steps: add a student below, open a video of their bowing, pin the "
-                        "instrument with four clicks."
-                    )
-                )
-            )
+            self._student_list.addWidget(faint(tr("Nobody here yet.")))
         self._student_list.addStretch(1)
         self._show_takes()
 
@@ -202,8 +209,10 @@ class StudentsView(QWidget):
         self.edit_button.setVisible(student is not None)
         self._show_brief(student)
         if student is None:
-            self.heading.setText(tr("Takes"))
-            self.note.setText(tr("Add a student first."))
+            self.heading.setText(tr("Three steps to the first finding"))
+            self.note.setText("")
+            for k, (title, words) in enumerate(FIRST_STEPS):
+                self._take_list.addWidget(self._first_step(k + 1, tr(title), tr(words)))
             self._take_list.addStretch(1)
             return
         self.heading.setText(student.name)
@@ -221,6 +230,22 @@ class StudentsView(QWidget):
                 )
             )
         self._take_list.addStretch(1)
+
+    @staticmethod
+    def _first_step(number: int, title: str, words: str) -> QFrame:
+        card = QFrame()
+        card.setObjectName("card")
+        row = QHBoxLayout(card)
+        row.setContentsMargins(18, 14, 18, 14)
+        row.setSpacing(18)
+        big = QLabel(str(number))
+        big.setObjectName("title")
+        text = QVBoxLayout()
+        text.addWidget(label(title, "heading"))
+        text.addWidget(label(words))
+        row.addWidget(big)
+        row.addLayout(text, 1)
+        return card
 
     def _show_brief(self, student: Student | None) -> None:
         told = brief(self._studio, student, self.clock().date()) if student is not None else Brief("", "", "")

@@ -28,6 +28,7 @@ class StrokeCard(QFrame):
         super().__init__(parent)
         self.setObjectName("card")
         self._stroke: Stroke | None = None
+        self._measured = False
         box = QVBoxLayout(self)
         box.setContentsMargins(13, 8, 13, 9)
         box.setSpacing(3)
@@ -52,8 +53,9 @@ class StrokeCard(QFrame):
         row.addStretch(1)
         box.addLayout(row)
 
-    def set_strings(self, strings: str) -> None:
-        """Names of the instrument's strings."""
+    def set_strings(self, strings: str, *, measured: bool) -> None:
+        """Names of the instrument's strings; in a take that is not measured there is nothing to mend."""
+        self._measured = measured
         self.string.clear()
         self.string.addItems(list(strings))
 
@@ -61,11 +63,11 @@ class StrokeCard(QFrame):
         """Show a stroke, or that the moment lies between strokes."""
         self._stroke = stroke
         for what, button in self.buttons.items():
-            button.setEnabled(stroke is not None or what == "join")
+            button.setEnabled(stroke is not None or (what == "join" and self._measured))
         self.string.setEnabled(stroke is not None)
         if stroke is None:
             self.head.setText(tr("Between strokes"))
-            self.words.setText(tr("Click the ribbon, or press N, to go to a stroke."))
+            self.words.setText(tr("Click the ribbon, or press N, to go to a stroke.") if self._measured else "")
             return
         hand = f"  ·  ✎ {tr(BY_HAND[stroke.by_hand])}" if stroke.by_hand in BY_HAND else ""
         self.head.setText(tr("Stroke {0}: {1}-bow on {2}{3}").format(stroke.number, stroke.direction, stroke.string, hand))

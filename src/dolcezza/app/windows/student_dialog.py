@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import HANDS, choice, faint, label
 from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import CATALOG, instrument
 from dolcezza.core.practice.lessons import WEEKDAYS
 from dolcezza.services.studio import Studio
@@ -111,14 +112,14 @@ class StudentDialog(QDialog):
 
     def _fill(self, name: str) -> None:
         spec = instrument(name)
-        own = self._owned.measured if self._owned is not None and self._owned.name == name else {}
+        ruled = self._owned.measured if self._owned is not None and self._owned.name == name else {}
         for key, edit in self.ruled.items():
             edit.setPlaceholderText(f"{getattr(spec, key):g}")
-            edit.setText(f"{own[key]:g}" if key in own else "")
+            edit.setText(f"{ruled[key]:g}" if key in ruled else "")
         self.profile.clear()
         self.profile.addItems([p.name for p in self._studio.shelf.all().values() if spec.family in p.families])
-        if self.profile.findText(self._student.profile) >= 0:
-            self.profile.setCurrentText(self._student.profile)
+        own = self._student.profile
+        self.profile.setCurrentText(own if self.profile.findText(own) >= 0 else default_profile(spec).name)
 
     def _keep(self) -> None:
         changed = replace(

@@ -704,6 +704,22 @@
         <translation>Die ersten, grob bestimmt: Die ganze Aufnahme berichtigt sie.</translation>
     </message>
     <message>
+        <source>Add a student</source>
+        <translation>Einen Schüler hinzufügen</translation>
+    </message>
+    <message>
+        <source>On the left, below: a name, the instrument with its size, the bow hand, and whose limits are to count.</source>
+        <translation>Links unten: ein Name, das Instrument mit seiner Größe, die Bogenhand und wessen Grenzen gelten sollen.</translation>
+    </message>
+    <message>
+        <source>From the front, a little above, on the scroll side; the whole bow in the picture. It stays where it is, on this machine.</source>
+        <translation>Von vorn, etwas von oben, auf der Schneckenseite; der ganze Bogen im Bild. Es bleibt, wo es ist, auf diesem Rechner.</translation>
+    </message>
+    <message>
+        <source>Four clicks: the ends of the bridge and the corners of the fingerboard. Then measure; the first finding comes by itself.</source>
+        <translation>Vier Klicks: die Enden des Stegs und die Ecken des Griffbretts. Dann messen; der erste Befund kommt von selbst.</translation>
+    </message>
+    <message>
         <source>Who plays?</source>
         <translation>Wer spielt?</translation>
     </message>
@@ -772,8 +788,12 @@
         <translation>Als Nächstes: {0}, {1}</translation>
     </message>
     <message>
-        <source>Nobody here yet. Three steps: add a student below, open a video of their bowing, pin the instrument with four clicks.</source>
-        <translation>Noch niemand da. Drei Schritte: unten einen Schüler hinzufügen, ein Video seines Streichens öffnen, das Instrument mit vier Klicks anheften.</translation>
+        <source>Nobody here yet.</source>
+        <translation>Noch niemand da.</translation>
+    </message>
+    <message>
+        <source>Three steps to the first finding</source>
+        <translation>Drei Schritte zum ersten Befund</translation>
     </message>
     <message>
         <source>1 take</source>
@@ -782,14 +802,6 @@
     <message>
         <source>{0} takes</source>
         <translation>{0} Aufnahmen</translation>
-    </message>
-    <message>
-        <source>Takes</source>
-        <translation>Aufnahmen</translation>
-    </message>
-    <message>
-        <source>Add a student first.</source>
-        <translation>Zuerst einen Schüler hinzufügen.</translation>
     </message>
     <message>
         <source>{0}  Profile: {1}.</source>
