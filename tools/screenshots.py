@@ -90,6 +90,8 @@ def german(studio: Studio, folder: Path, take_id: int) -> None:
     wait(900)
     window.selection.go_to(2.0)
     shoot(window, folder, "strokes-de")
+    window.pictures.close()
+    window.playing.close()
     window.hide()
     speak(app, "en")
 

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 import dolcezza
 from dolcezza.app.theme.words import speak, tr
+from dolcezza.app.widgets.job_strip import SMALL_PX
 from dolcezza.app.windows.main_window import MainWindow
 
 WORDS = Path(dolcezza.__file__).parent / "app" / "theme" / "words"
@@ -81,6 +82,13 @@ def test_a_window_speaks_the_second_language(german, qtbot):
     assert german.strokes.head.text() == "2 Sachen zum Ansehen"
     assert german.strokes.transport.play.accessibleName() == "Abspielen oder anhalten"
     assert german.strokes.stroke_card.buttons["cut"].text() == "Hier teilen"
+
+
+def test_the_names_of_the_steps_fit_their_places(german):
+    """Painted, not laid out: at the usual size no name is shortened, in any language."""
+    german.resize(1280, 800)
+    QApplication.processEvents()
+    assert german.strip._fits(SMALL_PX)
 
 
 @pytest.mark.parametrize("size", [(1100, 700), (1280, 800)])

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.parts import keeps_keys
 
-ROOMY_PX = 84
-"""Narrower places are named in smaller letters."""
+LARGE_PX, SMALL_PX = 15, 13
+"""Letters of the names: large where there is room for all of them."""
+
+
+def _numbered(k: int, name: str, roomy: bool) -> str:
+    return f"{k + 1}  {name}" if roomy else f"{k + 1} {name}"
 
 
 class JobStrip(QWidget):
@@ -65,6 +69,23 @@ class JobStrip(QWidget):
             self._paint_place(painter, k, name)
         painter.end()
 
+    @property
+    def _room(self) -> float:
+        """Width for one name, px."""
+        return (self.width() - 160) / len(self.names) - 2
+
+    def _font(self, pixels: int, *, bold: bool) -> QFont:
+        font = QFont(self.font())
+        font.setPixelSize(pixels)
+        font.setWeight(QFont.Weight.Bold if bold else QFont.Weight.Normal)
+        return font
+
+    def _fits(self, pixels: int) -> bool:
+        """Whether every name fits in letters of this size, the bold one of the step shown too."""
+        metrics = QFontMetricsF(self._font(pixels, bold=True))
+        wide = (metrics.horizontalAdvance(_numbered(k, name, pixels == LARGE_PX)) for k, name in enumerate(self.names))
+        return max(wide, default=0.0) <= self._room
+
     def _paint_place(self, painter: QPainter, k: int, name: str) -> None:
         p = self.palette_
         at, now, may = self._place(k), k == self.current, self._open[k]
@@ -72,13 +93,10 @@ class JobStrip(QWidget):
         painter.setPen(QPen(QColor(p.accent if may else p.line), 2))
         painter.setBrush(QColor(p.accent if now else p.surface))
         painter.drawEllipse(at, radius, radius)
-        font = QFont(self.font())
-        roomy = (self.width() - 160) / len(self.names) > ROOMY_PX
-        font.setPixelSize(15 if roomy else 13)
-        font.setWeight(QFont.Weight.Bold if now else QFont.Weight.Normal)
-        painter.setFont(font)
+        roomy = self._fits(LARGE_PX)
+        painter.setFont(self._font(LARGE_PX if roomy else SMALL_PX, bold=now))
         painter.setPen(QColor(p.ink if may else p.faint))
-        text = f"{k + 1}  {name}" if roomy else f"{k + 1} {name}"
+        text = painter.fontMetrics().elidedText(_numbered(k, name, roomy), Qt.TextElideMode.ElideRight, int(self._room))
         box = QRectF(at.x() - 110, 32, 220, 22)
         painter.drawText(box, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, text)
         if now and self.hasFocus():

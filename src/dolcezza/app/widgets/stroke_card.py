@@ -16,6 +16,7 @@ DO = (
     ("join", mark("Join"), mark("J: one stroke with its neighbour at the nearest turn")),
     ("drop", mark("Strike out"), mark("Delete: this is no stroke")),
 )
+WAYS = {"down": mark("down-bow"), "up": mark("up-bow")}
 BY_HAND = {"cut": mark("cut by hand"), "joined": mark("joined by hand"), "string": mark("string said by hand")}
 
 
@@ -70,7 +71,7 @@ class StrokeCard(QFrame):
             self.words.setText(tr("Click the ribbon, or press N, to go to a stroke.") if self._measured else "")
             return
         hand = f"  ·  ✎ {tr(BY_HAND[stroke.by_hand])}" if stroke.by_hand in BY_HAND else ""
-        self.head.setText(tr("Stroke {0}: {1}-bow on {2}{3}").format(stroke.number, stroke.direction, stroke.string, hand))
+        self.head.setText(tr("Stroke {0}: {1} on {2}{3}").format(stroke.number, tr(WAYS[stroke.direction]), stroke.string, hand))
         self.string.setCurrentText(stroke.string)
         thirds = "  ·  ".join(f"{name} {show('bow_angle', stroke.third(name))}" for name in ("frog", "middle", "tip"))
         self.words.setText(

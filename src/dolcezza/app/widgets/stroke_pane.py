@@ -72,8 +72,8 @@ class StrokePane(QWidget):
             self.figures.setText(tr("This stroke does not go there."))
             return None
         series = one[0].series
-        self.pictures.want(moment)
         k = int(np.argmin(np.abs(series.t - moment)))
+        self.pictures.want(float(series.t[k]))
         angle, sd, contact = (float(series[c][k]) for c in ("bow_angle_deg", "bow_angle_sd_deg", "contact_point_mm"))
         self.figures.setText(tr("{0}   {1} from the bridge").format(show("bow_angle", angle, sd), show("contact_point", contact)))
         return moment, angle, sd, contact

@@ -201,7 +201,7 @@
     </message>
     <message>
         <source>Bow use</source>
-        <translation>Bogeneinteilung</translation>
+        <translation>Einteilung</translation>
     </message>
     <message>
         <source>Weight against speed</source>
@@ -1066,6 +1066,14 @@
         <translation>Entf: Das ist kein Strich</translation>
     </message>
     <message>
+        <source>down-bow</source>
+        <translation>Abstrich</translation>
+    </message>
+    <message>
+        <source>up-bow</source>
+        <translation>Aufstrich</translation>
+    </message>
+    <message>
         <source>cut by hand</source>
         <translation>von Hand geteilt</translation>
     </message>
@@ -1094,7 +1102,7 @@
         <translation>Auf das Band klicken oder N drücken, um zu einem Strich zu gehen.</translation>
     </message>
     <message>
-        <source>Stroke {0}: {1}-bow on {2}{3}</source>
+        <source>Stroke {0}: {1} on {2}{3}</source>
         <translation>Strich {0}: {1} auf {2}{3}</translation>
     </message>
     <message>
@@ -1207,7 +1215,7 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>Asked of this take; see Bow use and the ribbon.</source>
-        <translation>Für diese Aufnahme aufgegeben; siehe Bogeneinteilung und Band.</translation>
+        <translation>Für diese Aufnahme aufgegeben; siehe Einteilung und Band.</translation>
     </message>
     <message>
         <source>Choose a student first; the profile is that student&apos;s.</source>
