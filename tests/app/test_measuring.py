@@ -53,6 +53,13 @@ def test_measuring_is_paused_and_gone_on_with(window, ids, qtbot):
     with qtbot.waitSignal(window.jobs.paused, timeout=20_000):
         qtbot.mouseClick(card.hold, Qt.MouseButton.LeftButton)
     assert card.isVisible() and card.words.text().startswith("Paused") and card.hold.text() == "Go on"
+    window.open_take(ids["demo-a3"])
+    assert not card.isVisible(), "another take is not the one that is held"
+    window.open_take(ids["demo-a2"])
+    window.go_to_step(STROKES)
+    assert card.isVisible() and card.words.text().startswith("Paused")
+    window.mending.mend_stroke("cut", "")
+    assert "being measured" in window.notice.words.text() and window.pins.session.base.strokes == ()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
         qtbot.mouseClick(card.hold, Qt.MouseButton.LeftButton)
     assert not card.isVisible() and len(window.selection.analysis.strokes) == 6

@@ -69,6 +69,9 @@ def test_a_student_is_changed_and_changed_back(studio):
     assert lesson_of(kept).day == 4
     owned = studio.store.instruments(mila.id)[-1]
     assert (owned.name, owned.measured) == ("violin 3/4", {"string_length": 301.0})
+    back = studio.change_student(new, "violin 1/2", {})
+    assert studio.store.instruments(back.id)[-1].name == "violin 1/2", "the one chosen last is the one that is played"
+    studio.undo.undo()
     studio.undo.undo()
     assert studio.store.student(mila.id) == mila
     assert studio.store.instruments(mila.id)[-1].measured == {}

@@ -210,3 +210,14 @@ def test_stroke_edits_live_in_the_fit_file(measured):
     for wrong, said in (([{"t_s": 1.0, "do": "bend"}], "cannot be done"), ([{"do": "cut"}], "cannot be read"), ("cut", "cannot be read")):
         with pytest.raises(PinError, match=said):
             fit_from_dict(fit_to_dict(fit) | {"strokes": wrong})
+
+
+def test_nothing_of_a_deleted_take_comes_back(mend):
+    before, _ = mend(lambda fit: mending.stroke(fit, 1.5, "cut"))
+    studio = mend.studio
+    step = studio.undo._done[-1]
+    studio.delete_take(mend.take.id)
+    assert studio.undo.undo_label == "" and not before.folder.exists()
+    with pytest.raises(StudioError, match="no longer in the studio"):
+        step.undo()
+    assert not before.folder.exists(), "not written again either"

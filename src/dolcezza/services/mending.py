@@ -175,10 +175,11 @@ class Mending:
         self._undo.did(words, put(old), put(new))
 
     def _put(self, take_id: int, analysis_id: int, folder: Path, state: _Kept) -> None:
+        # first what fails when the measurement is gone: nothing of it is written again then
+        self._store.replace_measured(analysis_id, state.told.strokes, state.summary)
         write_told(folder, state.told, state.summary)
         if state.bench is not None:
             write_packed(folder / BENCH_FILE, state.bench)
-        self._store.replace_measured(analysis_id, state.told.strokes, state.summary)
         self._store.words.replace_findings(analysis_id, state.findings)
         self._store.save_fit(take_id, fit_to_dict(state.fit), _now())
         self.changed(take_id, state.fit)

@@ -107,6 +107,9 @@ class Studio:
         instrument(instrument_name).with_measured(**measured)
         old = self.store.student(student.id)
         owned = self._instrument(student.id, instrument_name)
+        if owned != self.store.instruments(student.id)[-1]:
+            # the newest one is the one that is played
+            owned = self.store.add_instrument(OwnedInstrument(student.id, owned.name, owned.measured))
         judged: list[Callable[[], object]] = []
 
         def put() -> None:
@@ -125,8 +128,9 @@ class Studio:
         return new
 
     def delete_student(self, student_id: int) -> None:
-        """Remove a student with all takes and everything measured, for good. Videos are the user's and stay."""
+        """Remove a student with all takes and everything measured, for good: undo forgets too. Videos are the user's and stay."""
         self.store.delete_student(student_id)
+        self.undo.clear()
 
     def add_take(self, student_id: int, video: Path, *, title: str = "", played_on: date | None = None,
                  instrument_name: str | None = None, mirrored: bool = False) -> Take:  # fmt: skip
@@ -168,7 +172,9 @@ class Studio:
         if name is None and owned:
             return owned[-1]
         wanted = instrument(name or "violin 4/4").name
-        return next((o for o in owned if o.name == wanted), None) or self.store.add_instrument(OwnedInstrument(student_id, wanted))
+        return next((o for o in reversed(owned) if o.name == wanted), None) or self.store.add_instrument(
+            OwnedInstrument(student_id, wanted)
+        )
 
     def find_video(self, take: Take, elsewhere: Path) -> Take:
         """The video was moved: take it at its new place. Raises StudioError when it is another video."""
@@ -179,8 +185,9 @@ class Studio:
         return self.store.take(take.id)
 
     def delete_take(self, take_id: int) -> None:
-        """Remove a take and all that was measured from it, for good. The video itself is the user's and stays."""
+        """Remove a take and all that was measured from it, for good: undo forgets too. The video itself is the user's and stays."""
         self.store.delete_take(take_id)
+        self.undo.clear()
 
     def fit(self, take: Take) -> Fit:
         """The newest pins of a take, or a fit without pins to start from."""

@@ -55,6 +55,7 @@ class MeasuringCard(QFrame):
 
     def show_paused(self) -> None:
         """The measuring is held."""
+        self.show()
         self._paused = True
         self.hold.setText(tr("Go on"))
         self.words.setText(tr("Paused. {0}").format(self._said))

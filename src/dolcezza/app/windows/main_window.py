@@ -83,6 +83,7 @@ class MainWindow(QMainWindow):
         self.review = ReviewKeys(self.pages, self.strokes, self.pages.transports, self.selection)
         self.undoing = UndoDesk(self._stack, self)
         self.undoing.gone_back.connect(self._after_undo)
+        self.undoing.failed.connect(self.show_fault)
         self._connect()
         self._make_menus()
         self.go_to_step(STUDENTS)
@@ -122,7 +123,9 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
         self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
-        self.mending = MendDesk(self.studio, self.selection, self.strokes, self.arm, self.notice, lambda: self.pins.session, self)
+        self.mending = MendDesk(
+            self.studio, self.selection, self.strokes, self.arm, self.notice, lambda: self.pins.session, self.measuring.is_measuring, self
+        )  # fmt: skip
         screens = Screens(self.take_view, self.pins, self.strokes, self.arm, self.assigning, self.body, self.takes)
         self.opened = OpenTake(self.studio, self.selection, screens, self.notice, self)
         self.pictures = self.opened.pictures
@@ -238,6 +241,7 @@ class MainWindow(QMainWindow):
         fit = self.opened.fit
         if self.selection.take is not None:
             self.playing.open(self.selection.take.path)
+        self.measuring.show_state()
         self.go_to_step(STROKES if self.selection.analysis is not None else PINS if fit is not None and fit.pins else TAKE)
 
     def _on_student_changed(self) -> None:

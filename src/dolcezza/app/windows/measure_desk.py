@@ -110,7 +110,10 @@ class MeasureDesk(QObject):
     def measure(self) -> None:
         """Keep the pins and measure the take in the background."""
         take, session = self._selection.take, self._pins.session
-        if take is None or session is None or self._now_measuring == take.id:
+        if take is None or session is None:
+            return
+        if self._now_measuring == take.id:
+            self.jobs.go_on()
             return
         try:
             fit = session.result()
@@ -131,6 +134,18 @@ class MeasureDesk(QObject):
         self.jobs.start(lambda: analyse(take.path, fit, profile=limits, exercise=asked))
         self._strokes.show_progress(Progress("opening the video", 0, 1))
         self.started.emit(fit)
+
+    def is_measuring(self, take_id: int) -> bool:
+        """Whether a take is under way, or held, in front or behind."""
+        return take_id == self._now_measuring or (self._behind is not None and self._behind[0].id == take_id)
+
+    def show_state(self) -> None:
+        """Another take is open: show whether it is the one that is being measured."""
+        take = self._selection.take
+        if take is None or take.id != self._now_measuring:
+            self._strokes.show_progress(None)
+        elif self.jobs.held:
+            self._strokes.measuring.show_paused()
 
     def _on_progress(self, progress: Progress, left: float) -> None:
         take = self._selection.take

@@ -33,11 +33,11 @@ class MendDesk(QObject):
 
     def __init__(
         self, studio: Studio, selection: Selection, strokes: StrokesView, arm: ArmView, notice: NoticeStrip,
-        session: Callable[[], PinSession | None], parent: QWidget,
+        session: Callable[[], PinSession | None], busy: Callable[[int], bool], parent: QWidget,
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self._studio, self._selection, self._strokes, self._notice = studio, selection, strokes, notice
-        self._session = session
+        self._session, self._busy = session, busy
         self._waiting: list[Callable[[Fit], Mend]] = []
         self._under_way: tuple[Take, StoredAnalysis, Fit, Mend] | None = None
         self.jobs = JobRunner(self)
@@ -72,6 +72,10 @@ class MendDesk(QObject):
         self._mend(ease)
 
     def _mend(self, make: Callable[[Fit], Mend]) -> None:
+        take = self._selection.take
+        if take is not None and self._busy(take.id):
+            self._notice.say(tr("This take is being measured; set it when that is done."), calm=True)
+            return
         self._waiting.append(make)
         if not self.jobs.running:
             self._next()

@@ -59,7 +59,6 @@ class TakesDesk(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
-        self._studio.undo.clear()
         self._selection.set_student(None)
         self.student_changed.emit()
 

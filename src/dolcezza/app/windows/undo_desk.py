@@ -8,13 +8,16 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QAction
 
 from dolcezza.app.theme.words import tr
+from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.undo import UndoStack
 
 
 class UndoDesk(QObject):
-    """``stack`` gives the stack that counts now. Emits ``gone_back()`` when something was taken back or done again."""
+    """``stack`` gives the stack that counts now. Emits ``gone_back()`` when something was taken back or done again, ``failed(error)`` when
+    that was not possible."""
 
     gone_back = Signal()
+    failed = Signal(object)
 
     def __init__(self, stack: Callable[[], UndoStack], parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -28,12 +31,19 @@ class UndoDesk(QObject):
 
     def undo(self) -> None:
         """Take the last step back."""
-        if self._stack().undo():
-            self.gone_back.emit()
+        self._go(self._stack().undo)
 
     def redo(self) -> None:
         """Do it again."""
-        if self._stack().redo():
+        self._go(self._stack().redo)
+
+    def _go(self, step: Callable[[], bool]) -> None:
+        try:
+            gone = step()
+        except DolcezzaError as error:
+            self.failed.emit(error)
+            return
+        if gone:
             self.gone_back.emit()
 
     def refresh(self) -> None:

@@ -82,9 +82,14 @@ class SoundPlayer(QObject):
         samples, start = self._sound
         first = max(0, round((seconds - start) * RATE_HZ))
         lead = max(0.0, start - seconds) / tempo
-        feed = fed(np.concatenate([np.zeros(round(lead * RATE_HZ), np.float32)]), samples[first:], tempo)
+        feed = fed(np.zeros(round(lead * RATE_HZ), np.float32), samples[first:], tempo)
         next(feed)
-        device.start(feed)
+        try:
+            device.start(feed)
+        except miniaudio.MiniaudioError:
+            device.close()
+            self._no_device = True
+            return
         self._device = device
 
     def _made(self) -> miniaudio.PlaybackDevice | None:

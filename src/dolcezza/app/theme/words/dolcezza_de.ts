@@ -1322,6 +1322,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Das Messen wurde abgebrochen; die Nadeln bleiben.</translation>
     </message>
     <message>
+        <source>This take is being measured; set it when that is done.</source>
+        <translation>Diese Aufnahme wird gerade gemessen; danach setzen.</translation>
+    </message>
+    <message>
         <source>{0}. Ctrl+Z takes it back.</source>
         <translation>{0}. Strg+Z nimmt es zurück.</translation>
     </message>
