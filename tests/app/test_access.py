@@ -29,28 +29,24 @@ def settle():
         QApplication.processEvents()
 
 
-@pytest.fixture(params=range(len(STEPS)), ids=STEPS)
-def step(request):
-    return request.param
-
-
 @pytest.mark.parametrize("size", SIZES, ids=lambda s: f"{s[0]}x{s[1]}")
-def test_nothing_is_cut_or_covered(opened, step, size, qtbot):
+def test_nothing_is_cut_or_covered(opened, size, qtbot):
     opened.resize(*size)
-    opened.go_to_step(step)
-    # the advice of the pins' page comes a moment later
-    qtbot.waitUntil(lambda: not opened.pins._advise.isActive(), timeout=5000)
-    settle()
-    page = opened.pages.currentWidget()
-    assert opened.width() == size[0], "the page fits the window"
-    assert cut(page) == [] and overlapping(page) == []
+    for step, name in enumerate(STEPS):
+        opened.go_to_step(step)
+        # the advice of the pins' page comes a moment later
+        qtbot.waitUntil(lambda: not opened.pins._advise.isActive(), timeout=5000)
+        settle()
+        page = opened.pages.currentWidget()
+        assert opened.width() == size[0], "the page fits the window"
+        assert (name, cut(page), overlapping(page)) == (name, [], [])
 
 
-def test_every_control_has_a_name(opened, step):
-    opened.go_to_step(step)
-    settle()
-    assert nameless(opened.pages.currentWidget()) == []
-    assert nameless(opened.centralWidget()) == []
+def test_every_control_has_a_name(opened):
+    for step, name in enumerate(STEPS):
+        opened.go_to_step(step)
+        settle()
+        assert (name, nameless(opened.centralWidget())) == (name, [])
 
 
 def stops(first: QWidget, page: QWidget) -> list[QWidget]:
@@ -63,20 +59,21 @@ def stops(first: QWidget, page: QWidget) -> list[QWidget]:
     return out
 
 
-def test_the_focus_goes_in_reading_order(opened, step):
+def test_the_focus_goes_in_reading_order(opened):
     """Within one container, what comes later on Tab does not lie above and left of what came before."""
-    opened.go_to_step(step)
-    settle()
-    page = opened.pages.currentWidget()
-    opened.focusNextChild()
-    order = stops(opened.strip, page)
-    assert order or step == STUDENTS
-    wrong = []
-    for a, b in pairwise(order):
-        here, there = (w.mapTo(page, QPoint(0, 0)) for w in (a, b))
-        if there.y() + b.height() <= here.y() and there.x() <= here.x():
-            wrong.append((type(a).__name__, a.accessibleName(), type(b).__name__, b.accessibleName()))
-    assert wrong == []
+    for step, name in enumerate(STEPS):
+        opened.go_to_step(step)
+        settle()
+        page = opened.pages.currentWidget()
+        opened.focusNextChild()
+        order = stops(opened.strip, page)
+        assert order or step == STUDENTS
+        wrong = []
+        for a, b in pairwise(order):
+            here, there = (w.mapTo(page, QPoint(0, 0)) for w in (a, b))
+            if there.y() + b.height() <= here.y() and there.x() <= here.x():
+                wrong.append((type(a).__name__, a.accessibleName(), type(b).__name__, b.accessibleName()))
+        assert (name, wrong) == (name, [])
 
 
 @pytest.mark.parametrize("make", ["preferences", "keys", "student"])

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import datetime
-from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
@@ -22,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import mark, tr
-from dolcezza.app.widgets.parts import HANDS, Row, choice, empty, faint, label, scroll_column
+from dolcezza.app.widgets.parts import HANDS, Row, choice, dragged_files, empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import CATALOG, instrument
@@ -297,11 +296,8 @@ class StudentsView(QWidget):
         self.video_offered.emit("")
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(url.isLocalFile() for url in event.mimeData().urls()):
-            event.acceptProposedAction()
+        dragged_files(event)
 
     def dropEvent(self, event: QDropEvent) -> None:
-        files = [url.toLocalFile() for url in event.mimeData().urls() if url.isLocalFile()]
-        if files:
-            event.acceptProposedAction()
-            self.video_offered.emit(str(Path(files[0])))
+        if files := dragged_files(event):
+            self.video_offered.emit(str(files[0]))

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PySide6.QtCore import QEvent, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtGui import QDropEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import mark
@@ -46,6 +48,14 @@ class Row(QFrame):
             self.chosen.emit(self.key)
         else:
             super().keyPressEvent(event)
+
+
+def dragged_files(event: QDropEvent) -> list[Path]:
+    """The files that are dragged over a window or dropped on it; such an event is accepted, others are left alone."""
+    files = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
+    if files:
+        event.acceptProposedAction()
+    return files
 
 
 def keeps_keys(event: QEvent, *keys: Qt.Key) -> bool:

@@ -20,6 +20,7 @@ from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.focus import put_in_reading_order
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import dragged_files
 from dolcezza.app.windows.assignment_desk import AssignmentDesk
 from dolcezza.app.windows.body_desk import BodyDesk
 from dolcezza.app.windows.compare_window import CompareWindow, open_beside
@@ -368,14 +369,11 @@ class MainWindow(QMainWindow):
         self.takes.whose(path)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(url.isLocalFile() for url in event.mimeData().urls()):
-            event.acceptProposedAction()
+        dragged_files(event)
 
     def dropEvent(self, event: QDropEvent) -> None:
-        files = [url.toLocalFile() for url in event.mimeData().urls() if url.isLocalFile()]
-        if files:
-            event.acceptProposedAction()
-            self.offer_file(Path(files[0]))
+        if files := dragged_files(event):
+            self.offer_file(files[0])
 
     def focusNextPrevChild(self, forward: bool) -> bool:
         # rows come and go: the way of the Tab key is laid when it is walked
