@@ -221,3 +221,11 @@ def test_nothing_of_a_deleted_take_comes_back(mend):
     with pytest.raises(StudioError, match="no longer in the studio"):
         step.undo()
     assert not before.folder.exists(), "not written again either"
+
+
+def test_a_measurement_that_ends_after_its_take_was_deleted_leaves_nothing(mend, measured):
+    fit_id = mend.studio.store.latest_fit(mend.take.id)[0]
+    mend.studio.delete_take(mend.take.id)
+    with pytest.raises(StudioError, match="no longer in the studio"):
+        mend.studio.save_analysis(mend.take, fit_id, measured("demo-a1"))
+    assert not list((mend.studio.folder / "takes" / str(mend.take.id)).glob("*"))

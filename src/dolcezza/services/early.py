@@ -66,7 +66,7 @@ class EarlyStrokes:
         last = self._strokes[-1].end_s if self._strokes else -1.0
         fresh = [s for s in find_strokes(piece) if s.end_s <= until and 0.5 * (s.start_s + s.end_s) > last]
         self._strokes += [replace(s, number=len(self._strokes) + k + 1) for k, s in enumerate(fresh)]
-        self._pieces.append(_cut(piece, began))
+        self._pieces.append(_cut(piece, began if self._pieces else -1.0))
         return Early(_joined(self._pieces), list(self._strokes))
 
     def _measured(self, seen: Watched, first: int, last: int) -> BowSeries:

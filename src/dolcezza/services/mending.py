@@ -23,6 +23,7 @@ from dolcezza.services.bench import Bench
 from dolcezza.services.by_hand import REACH_S
 from dolcezza.services.fitfile import ArmPoints, BowPoints, Fit, fit_to_dict
 from dolcezza.services.nearby import ARM_REACH_S, arm_again, bow_again, solved_again
+from dolcezza.services.pinning import SAME_MOMENT_S
 from dolcezza.services.results import write_told
 from dolcezza.services.teacher import Teacher
 from dolcezza.services.telling import Told, filmed, tell
@@ -32,7 +33,6 @@ from dolcezza.storage.records import JudgedFinding, StoredAnalysis, Take
 from dolcezza.storage.studio import StudioStore
 
 BENCH_FILE = "bench.npz"
-SAME_MOMENT_S = 0.012
 JOINTS = ("shoulder", "elbow", "wrist")
 
 

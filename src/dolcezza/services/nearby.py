@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from pathlib import Path
 
-import cv2
 import numpy as np
 
 from dolcezza.core.arm.figures import ArmSeries, measure_arm
 from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.base.geometry import rotation_vector
 from dolcezza.core.bowing.series import BOW_COLUMNS, BowSeries
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import InstrumentModel
@@ -142,7 +142,7 @@ def _watched(video: Path, file: TakeFile, fit: Fit, part: Bench) -> Watched:
         for k, t in enumerate(part.t_s):
             grey = store.at(float(t)).image
             finder = finder or BowFinder(InstrumentModel(fit.spec), grey.shape[:2])
-            turn = cv2.Rodrigues(part.poses.rotation[k])[0].ravel()
+            turn = rotation_vector(part.poses.rotation[k])
             camera = Camera(turn, part.poses.translation[k], part.poses.focal, part.poses.center)
             seen.followed.append(Followed(camera, float(part.instrument_confidence[k]), 0.0))
             found = finder.near(grey, camera, _like(part.lines, k)) if np.isfinite(part.lines.point[k]).all() else None

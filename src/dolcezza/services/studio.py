@@ -211,6 +211,7 @@ class Studio:
 
     def save_analysis(self, take: Take, fit_id: int, analysis: TakeAnalysis) -> StoredAnalysis:
         """Keep an analysis: its open files first, then its record in one transaction."""
+        self.store.take(take.id)  # a take that was deleted meanwhile leaves nothing behind
         folder = self.store.new_folder(take.id)
         write_analysis(analysis, folder)
         if analysis.bench is not None:

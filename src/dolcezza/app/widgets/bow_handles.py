@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QObject, QPointF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPen
 
 from dolcezza.app.theme.palette import ON_PICTURE
+from dolcezza.app.widgets.aim import STEPS
 from dolcezza.app.widgets.overlays import draw_line
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 
@@ -16,9 +17,6 @@ Ends = dict[str, QPointF]
 
 GRAB_PX = 16.0
 RING_PX = 7.0
-STEPS = {
-    Qt.Key.Key_Left: (-1.0, 0.0), Qt.Key.Key_Right: (1.0, 0.0), Qt.Key.Key_Up: (0.0, -1.0), Qt.Key.Key_Down: (0.0, 1.0),
-}  # fmt: skip
 CHOOSE = {Qt.Key.Key_BracketLeft: "frog", Qt.Key.Key_BracketRight: "head"}
 
 

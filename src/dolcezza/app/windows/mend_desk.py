@@ -38,7 +38,7 @@ class MendDesk(QObject):
         super().__init__(parent)
         self._studio, self._selection, self._strokes, self._notice = studio, selection, strokes, notice
         self._session, self._busy = session, busy
-        self._waiting: list[Callable[[Fit], Mend]] = []
+        self._waiting: list[tuple[int, Callable[[Fit], Mend]]] = []
         self._under_way: tuple[Take, StoredAnalysis, Fit, Mend] | None = None
         self.jobs = JobRunner(self)
         self.jobs.done.connect(self._on_done)
@@ -76,17 +76,20 @@ class MendDesk(QObject):
         if take is not None and self._busy(take.id):
             self._notice.say(tr("This take is being measured; set it when that is done."), calm=True)
             return
-        self._waiting.append(make)
+        if take is not None:
+            self._waiting.append((take.id, make))
         if not self.jobs.running:
             self._next()
 
     def _next(self) -> None:
         take, stored, session = self._selection.take, self._selection.analysis, self._session()
+        # what was set on a take that is no longer open is not for this one
+        self._waiting = [w for w in self._waiting if take is not None and w[0] == take.id]
         if not self._waiting or take is None or session is None:
             self._waiting.clear()
             return
         fit = session.base_with_pins()
-        mend = self._waiting.pop(0)(fit)
+        mend = self._waiting.pop(0)[1](fit)
         if stored is None:
             self._studio.mending.keep_fit(take.id, fit, mend.fit, mend.words)
             return
