@@ -252,8 +252,8 @@ class MainWindow(QMainWindow):
 
     def _on_leaving(self, take_id: int) -> None:
         if self.selection.take is not None and self.selection.take.id == take_id:
-            self.jobs.cancel()
             self.playing.close()
+        self.measuring.forget(take_id)
         self.opened.leave(take_id)
 
     # measuring

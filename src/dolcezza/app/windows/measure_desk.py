@@ -46,10 +46,12 @@ class MeasureDesk(QObject):
         strokes.measuring.pause.connect(self.jobs.pause)
         strokes.measuring.go_on.connect(self.jobs.go_on)
         self.waiting = WaitingList(studio.folder)
+        self._closing = False
         self._behind: tuple[Take, int] | None = None
         self.behind = JobRunner(self)
         self.behind.done.connect(self._on_behind)
         self.behind.failed.connect(self._on_behind_failed)
+        self.behind.cancelled.connect(self._next_behind)
 
     def measure_later(self, take_ids: Sequence[int]) -> None:
         """Measure takes one after the other in the background, while the teacher works on. What is pinned badly is passed over."""
@@ -64,6 +66,8 @@ class MeasureDesk(QObject):
 
     def _next_behind(self) -> None:
         self._behind = None
+        if self._closing:
+            return
         for take_id in list(self.waiting.ids):
             try:
                 take = self._studio.store.take(take_id)
@@ -101,6 +105,7 @@ class MeasureDesk(QObject):
 
     def wait(self) -> None:
         """Stop all measuring and wait for it (the window closes)."""
+        self._closing = True
         if self._measuring is not None and (self.jobs.running or self.jobs.held):
             # it goes on when the program is opened again
             self.waiting.add([self._measuring[0].id])
@@ -134,6 +139,14 @@ class MeasureDesk(QObject):
         self.jobs.start(lambda: analyse(take.path, fit, profile=limits, exercise=asked))
         self._strokes.show_progress(Progress("opening the video", 0, 1))
         self.started.emit(fit)
+
+    def forget(self, take_id: int) -> None:
+        """A take goes: it is measured no more, in front or behind."""
+        self.waiting.remove(take_id)
+        if take_id == self._now_measuring:
+            self.jobs.cancel()
+        if self._behind is not None and self._behind[0].id == take_id:
+            self.behind.cancel()
 
     def is_measuring(self, take_id: int) -> bool:
         """Whether a take is under way, or held, in front or behind."""

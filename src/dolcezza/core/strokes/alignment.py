@@ -30,15 +30,6 @@ def moment_of_place(series: BowSeries, stroke: Stroke, place: float) -> float | 
     return float(np.interp(place, places, moments))
 
 
-def place_of_moment(series: BowSeries, stroke: Stroke, t_s: float) -> float | None:
-    """How far (0..1) a stroke had come at a moment (s); None outside it."""
-    places, moments = way(series, stroke)
-    if not len(places) or not min(moments[0], moments[-1]) <= t_s <= max(moments[0], moments[-1]):
-        return None
-    order = np.argsort(moments)
-    return float(np.interp(t_s, moments[order], places[order]))
-
-
 def shared_places(a: tuple[BowSeries, Stroke], b: tuple[BowSeries, Stroke]) -> tuple[float, float] | None:
     """From where to where on the bow both strokes went; None where they share nothing."""
     ways = [way(*one)[0] for one in (a, b)]
