@@ -12,12 +12,24 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QRect, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QRect, Qt, QTimer
 from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 
 SLACK_PX = 2
+SOON_MS = 1000
+"""What a page shows by itself a moment later (advice on pins still for half a second) comes within so long."""
+LAYOUTS_DEEP = 8
 OWN_MARGIN_PX = {QComboBox: 26}
+
+
+def settle(page: QWidget) -> None:
+    """Wait until a page shows what it will show: what comes a moment later has come, and every layout has made room for it."""
+    QApplication.processEvents()
+    while any(t.isActive() and t.isSingleShot() and t.interval() <= SOON_MS for t in page.findChildren(QTimer)):
+        QApplication.processEvents()
+    for _ in range(LAYOUTS_DEEP):
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
 
 
 def visible(root: QWidget, kind: type) -> list[QWidget]:
@@ -112,9 +124,8 @@ def main() -> None:
     print(f"ratio {window.devicePixelRatioF():g}")
     for step, name in enumerate(STEPS):
         window.go_to_step(step)
-        for _ in range(4):
-            QApplication.processEvents()
         page = window.pages.currentWidget()
+        settle(page)
         for fault in [*cut(page), *overlapping(page), *nameless(page)]:
             print(f"fault {name}: {fault}")
     if len(sys.argv) > 4:

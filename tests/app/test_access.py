@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.app.windows.preferences import Preferences
@@ -18,15 +18,10 @@ from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.windows.steps import STEPS, STUDENTS
 from dolcezza.app.windows.student_dialog import StudentDialog
 from dolcezza.services.settings import Settings
-from window_fits import cut, nameless, overlapping
+from window_fits import cut, nameless, overlapping, settle
 
 FITS = Path(__file__).parent.parent / "window_fits.py"
 SIZES = [(1100, 700), (1280, 800), (1920, 1080)]
-
-
-def settle():
-    for _ in range(4):
-        QApplication.processEvents()
 
 
 @pytest.mark.parametrize("size", SIZES, ids=lambda s: f"{s[0]}x{s[1]}")
@@ -34,10 +29,8 @@ def test_nothing_is_cut_or_covered(opened, size, qtbot):
     opened.resize(*size)
     for step, name in enumerate(STEPS):
         opened.go_to_step(step)
-        # the advice of the pins' page comes a moment later
-        qtbot.waitUntil(lambda: not opened.pins._advise.isActive(), timeout=5000)
-        settle()
         page = opened.pages.currentWidget()
+        settle(page)
         assert opened.width() == size[0], "the page fits the window"
         assert (name, cut(page), overlapping(page)) == (name, [], [])
 
@@ -45,7 +38,7 @@ def test_nothing_is_cut_or_covered(opened, size, qtbot):
 def test_every_control_has_a_name(opened):
     for step, name in enumerate(STEPS):
         opened.go_to_step(step)
-        settle()
+        settle(opened)
         assert (name, nameless(opened.centralWidget())) == (name, [])
 
 
@@ -63,8 +56,8 @@ def test_the_focus_goes_in_reading_order(opened):
     """Within one container, what comes later on Tab does not lie above and left of what came before."""
     for step, name in enumerate(STEPS):
         opened.go_to_step(step)
-        settle()
         page = opened.pages.currentWidget()
+        settle(page)
         opened.focusNextChild()
         order = stops(opened.strip, page)
         assert order or step == STUDENTS
@@ -85,7 +78,7 @@ def test_dialogs_fit_and_have_names(opened, make, qtbot):
     }[make]()  # fmt: skip
     qtbot.addWidget(dialog)
     dialog.show()
-    settle()
+    settle(dialog)
     assert cut(dialog) == [] and overlapping(dialog) == [] and nameless(dialog) == []
     assert dialog.height() <= 800
 
@@ -98,8 +91,8 @@ def test_the_empty_desk_says_what_to_do(qtbot, tmp_path):
     for size in SIZES:
         window.resize(*size)
         window.show()
-        settle()
         page = window.pages.currentWidget()
+        settle(page)
         assert cut(page) == [] and overlapping(page) == []
     words = " ".join(w.accessibleName() or getattr(w, "text", str)() for w in page.findChildren(QWidget))
     assert "Three steps" in words

@@ -94,16 +94,15 @@ def test_the_names_of_the_steps_fit_their_places(german):
 @pytest.mark.parametrize("size", [(1100, 700), (1280, 800)])
 def test_longer_words_are_not_cut(german, size):
     from dolcezza.app.windows.steps import STEPS
-    from window_fits import cut, overlapping
+    from window_fits import cut, overlapping, settle
 
     take = next(s.take.id for st in german.studio.students() for s in german.studio.takes(st.id) if s.analysed)
     german.open_take(take)
     german.resize(*size)
     for step, name in enumerate(STEPS):
         german.go_to_step(step)
-        for _ in range(4):
-            QApplication.processEvents()
         page = german.pages.currentWidget()
+        settle(page)
         assert (name, cut(page), overlapping(page)) == (name, [], [])
 
 

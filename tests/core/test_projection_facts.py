@@ -13,9 +13,10 @@ from scipy.spatial.transform import Rotation
 
 from dolcezza.core.base.errors import PinError
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
-from dolcezza.core.bowing.solve import Poses, solve_string
+from dolcezza.core.bowing.solve import Poses, Solved, solve_string
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import fit_pins
+from dolcezza.core.camera.precision import ANGLE_SD
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import PIN_NAMES, REQUIRED_PINS, InstrumentModel
 from tests_support import camera_at, seen_lines
@@ -25,8 +26,12 @@ SIZE = (1280, 720)
 azimuth, height = st.floats(-60, 60), st.floats(18, 60)
 
 
+def solved(camera: Camera, params, lines, scale_px: float = 1.0) -> Solved:
+    return solve_string(MODEL, lines, Poses.of([camera] * len(params)), 1, scale_px=scale_px)
+
+
 def angle_of(camera: Camera, params, lines, scale_px: float = 1.0) -> np.ndarray:
-    return solve_string(MODEL, lines, Poses.of([camera] * len(params)), 1, scale_px=scale_px).params
+    return solved(camera, params, lines, scale_px).params
 
 
 def bow(angle: float) -> np.ndarray:
@@ -36,12 +41,18 @@ def bow(angle: float) -> np.ndarray:
 @settings(max_examples=25, deadline=None)
 @given(azimuth, height, st.floats(-15, 15))
 def test_moving_the_phone_sideways_does_not_change_the_angle(az, el, angle):
-    """A pure translation of the camera (instrument and bow alike) leaves the bow's angle to the bridge as it was."""
+    """A pure translation of the camera (instrument and bow alike) leaves the bow's angle to the bridge as it was.
+
+    What a view tells badly is drawn towards the usual: an estimate with sd s under a Gaussian expectation of sd S around zero is
+    s^2/S^2 of the value too small (Gelman et al., Bayesian Data Analysis, ch. 2, from memory), which may differ between the two
+    places and no more.
+    """
     camera = camera_at(MODEL, az, el)
     moved = Camera(camera.rvec, np.asarray(camera.tvec) + np.array([120.0, -60.0, 200.0]), camera.focal, camera.center)
     params = bow(angle)
-    first, second = (angle_of(c, params, seen_lines(MODEL, c, params, 1)) for c in (camera, moved))
-    assert np.abs(first[:, 1] - second[:, 1]).max() < 0.5
+    first, second = (solved(c, params, seen_lines(MODEL, c, params, 1)) for c in (camera, moved))
+    drawn = abs(angle) * np.maximum(first.covariance[:, 1, 1], second.covariance[:, 1, 1]) / ANGLE_SD**2
+    assert (np.abs(first.params[:, 1] - second.params[:, 1]) < 0.1 + drawn).all()
 
 
 @settings(max_examples=25, deadline=None)

@@ -109,6 +109,22 @@ def test_one_drag_is_one_undo_step(measured):
     assert "end_button" in pins.state.points
 
 
+@pytest.mark.parametrize("size", [1, 40])
+def test_while_it_is_dragged_the_fit_is_the_same_as_afterwards(measured, size):
+    """Followed from where it was a moment ago, or searched for from everywhere: the same pose, also after a drag across the instrument."""
+    pins = session(measured)
+    for name, dx, dy in (("bridge_bass", size, 0.0), ("board_treble", 0.0, -size)):
+        x, y = pins.state.points[name]
+        for k in range(5):
+            pins.move(name, x + dx * k / 4, y + dy * k / 4)
+        live = pins.state
+        pins.set(name, x + dx, y + dy)
+        assert (live.fit is None) == (pins.state.fit is None)
+        if live.fit is not None:
+            assert np.allclose(live.fit.camera.tvec, pins.state.fit.camera.tvec, atol=0.5)
+            assert np.allclose(live.outline, pins.state.outline, atol=0.1)
+
+
 def test_swapped_sides_are_offered_and_mended(measured):
     pins = session(measured)
     pins.swap_sides()

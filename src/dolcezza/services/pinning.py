@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from dolcezza.core.base.errors import PinError
+from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.place import best_move
 from dolcezza.core.camera.pose import PinFit, fit_pins, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
@@ -58,6 +59,8 @@ class PinState:
 
 SAME_MOMENT_S = 0.012
 SAME_ZERO_S = 0.25
+GOOD_CHI2 = 8.0
+"""Chi-square a pin (two numbers) up to which a pose found from close by is not doubted."""
 _NOTHING = np.zeros((0, 2))
 
 
@@ -128,14 +131,15 @@ class PinSession:
         return next((n for n in PIN_NAMES if n not in self._points and n not in skipped), None)
 
     def move(self, name: str, x: float, y: float) -> None:
-        """A pin is being dragged: work out the fit, make no undo step yet."""
+        """A pin is being dragged: work out the fit from where it was a moment ago, make no undo step yet."""
         self._points = {**self._points, name: (float(x), float(y))}
-        self._tell()
+        self._tell(near=self.state.fit.camera if self.state.fit else None)
 
     def set(self, name: str, x: float, y: float, before: Points | None = None) -> None:
         """Set or finish dragging a pin; one undo step back to ``before`` (the points when the drag began)."""
         old = dict(self._points) if before is None else dict(before)
-        self.move(name, x, y)
+        self._points = {**self._points, name: (float(x), float(y))}
+        self._tell()
         self._remember("pin set" if name not in old else "pin moved", old)
 
     def remove(self, name: str) -> None:
@@ -219,7 +223,7 @@ class PinSession:
         return replace(self.base, pins=tuple(pins))
 
     def place_advice(self) -> str:
-        """What this view measures poorly and which way to move the phone next time. Takes a third of a second."""
+        """What this view measures poorly and which way to move the phone next time."""
         fit, precision = self.state.fit, self.state.precision
         if fit is None or precision is None:
             return ""
@@ -239,16 +243,16 @@ class PinSession:
 
         self.undo.push(Step(label, put(old), put(new)))
 
-    def _tell(self) -> None:
-        self.state = self._work_out()
+    def _tell(self, near: Camera | None = None) -> None:
+        self.state = self._work_out(near)
         self.changed(self.state)
 
-    def _work_out(self) -> PinState:
+    def _work_out(self, near: Camera | None = None) -> PinState:
         points = dict(self._points)
         model = InstrumentModel(self.base.spec)
         try:
             seen = flipped(points, self.size[0]) if self.base.flip else points
-            fit = fit_pins(model, seen, size=self.size)
+            fit = _fit_from(model, seen, self.size, near)
         except PinError as error:
             return PinState(points, None, None, str(error), error.swap, _NOTHING, _NOTHING, _NOTHING, _NOTHING)
         precision = predict(model, fit, scale_px=max(self.size) / 1280.0)
@@ -261,3 +265,16 @@ class PinSession:
             return np.stack([self.size[0] - xy[..., 0], xy[..., 1]], axis=-1) if self.base.flip else xy
 
         return PinState(points, fit, precision, "", False, draw(model.outline), draw(model.board), draw(strings), draw(bridge))
+
+
+def _fit_from(model: InstrumentModel, points: Points, size: tuple[int, int], near: Camera | None) -> PinFit:
+    """The fit found from a pose close by, which is quick; the search from everywhere where that leads to nothing good. Raises PinError."""
+    if near is not None:
+        try:
+            fit = fit_pins(model, points, size=size, near=near)
+        except PinError:
+            pass
+        else:
+            if fit.chi2 < GOOD_CHI2 * len(points):
+                return fit
+    return fit_pins(model, points, size=size)

@@ -55,7 +55,7 @@ def expected(model: InstrumentModel, camera: Camera, names: tuple[str, ...], siz
     """The ± in a view when the pins ``names`` are set with a usual hand; None where the instrument cannot be pinned."""
     points = {n: tuple(camera.project(model.landmarks[n])) for n in names}
     try:
-        fit = fit_pins(model, points, size=size, focal=camera.focal)
+        fit = fit_pins(model, points, size=size, focal=camera.focal, near=camera)
     except PinError:
         return None
     return predict(model, fit, scale_px=max(size) / 1280.0)
