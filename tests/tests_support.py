@@ -66,3 +66,13 @@ def minimum_jerk(start: float, end: float, seconds: float, rate: float = 60.0) -
     """Positions of the smoothest movement from one place to another (Flash & Hogan 1985): 10 u^3 - 15 u^4 + 6 u^5."""
     u = np.linspace(0, 1, round(seconds * rate) + 1)
     return start + (end - start) * (10 * u**3 - 15 * u**4 + 6 * u**5)
+
+
+def changed_at(before, after, column):
+    """Times at which a column has changed."""
+    a, b = before.series[column], after.series[column]
+    return before.series.t[~np.isclose(a, b, atol=1e-9, equal_nan=True)]
+
+
+def frame_at(stored, seconds):
+    return int(np.argmin(np.abs(stored.series.t - seconds)))

@@ -41,7 +41,12 @@ def cut(root: QWidget) -> list[str]:
     """Texts that do not fit the widget that shows them."""
     out = []
     for label in visible(root, QLabel):
-        if not label.text() or label.textFormat() == Qt.TextFormat.RichText or "<" in label.text():
+        if not label.text():
+            continue
+        if label.textFormat() == Qt.TextFormat.RichText or "<" in label.text():
+            needed = label.heightForWidth(label.width()) if label.wordWrap() else label.sizeHint().height()
+            if needed > label.height() + SLACK_PX:
+                out.append(f"table {label.text()[:60]!r}: needs {needed} of {label.height()} px")
             continue
         if label.wordWrap():
             needed = label.heightForWidth(label.width())

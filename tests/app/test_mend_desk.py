@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 
 from dolcezza.app.windows.main_window import ARM, STROKES
+from dolcezza.app.windows.steps import PINS
 from dolcezza.services.mending import BENCH_FILE
 
 
@@ -111,3 +113,78 @@ def test_what_cannot_be_mended_is_kept_for_the_next_measuring(paused, qtbot):
         paused.mending.mend_stroke("cut", "")
     assert "Measure it again" in paused.notice.words.text()
     assert len(paused.studio.fit(paused.selection.take).strokes) == 1
+
+
+@pytest.fixture
+def pinning(paused, qtbot):
+    """The measured take on the pins page at four seconds, which is not a pinned frame."""
+    paused.go_to_step(PINS)
+    paused.selection.go_to(4.0)
+    qtbot.waitUntil(lambda: abs(paused.selection.moment_s - 4.0) < 0.02 and paused.pins.canvas.has_image, timeout=5000)
+    return paused
+
+
+def test_a_pin_is_dragged_on_any_frame_of_a_measured_take_and_taken_back(pinning, qtbot):
+    view, session = pinning.pins, pinning.pins.session
+    assert not view.at_pinned_moment and "Followed here" in view.todo.text()
+    first, before = session.t_s, pinning.selection.analysis
+    place = view._followed_here.points["board_bass"]
+    with qtbot.waitSignal(pinning.mending.mended, timeout=30_000):
+        drag(qtbot, view.canvas, QPointF(*place), QPointF(6, -5))
+    assert pinning.pages.currentIndex() == PINS and pinning.selection.moment_s == pytest.approx(4.0, abs=0.02)
+    assert session.moments == pytest.approx([first, 4.0], abs=0.02) and view.at_pinned_moment
+    assert session.state.points["board_bass"] == pytest.approx((place[0] + 6, place[1] - 5), abs=2.0)
+    after = pinning.selection.analysis
+    moved = before.series.t[~np.isclose(before.series["bow_angle_deg"], after.series["bow_angle_deg"], equal_nan=True)]
+    assert len(moved) and np.abs(moved - 4.0).max() < 1.6
+    assert pinning.menus.actions["undo"].text() == "Undo: pins set"
+    qtbot.keyClick(pinning, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert session.moments == pytest.approx([first]) and pinning.studio.fit(pinning.selection.take).pins[0].t_s == pytest.approx(first)
+    assert "Followed here" in view.todo.text()
+    assert np.array_equal(pinning.selection.analysis.series["bow_angle_deg"], before.series["bow_angle_deg"], equal_nan=True)
+
+
+def test_a_pin_touched_and_not_moved_pins_nothing(pinning, qtbot):
+    view, session = pinning.pins, pinning.pins.session
+    drag(qtbot, view.canvas, QPointF(*view._followed_here.points["bridge_bass"]), QPointF(0, 0))
+    assert len(session.moments) == 1 and not view.at_pinned_moment
+    assert not pinning.mending.jobs.running
+
+
+def test_a_followed_pin_is_chosen_and_moved_by_keys(pinning, qtbot):
+    view, session = pinning.pins, pinning.pins.session
+    view.canvas.setFocus()
+    view._chosen = None
+    qtbot.keyClick(view.canvas, Qt.Key.Key_BracketRight)
+    assert view._chosen == "bridge_bass"
+    qtbot.keyClick(view.canvas, Qt.Key.Key_BracketLeft)
+    chosen, places = view._chosen, dict(view._followed_here.points)
+    assert chosen == list(places)[-1]
+    with qtbot.waitSignal(pinning.mending.mended, timeout=30_000):
+        qtbot.keyClick(view.canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert session.state.points[chosen] == pytest.approx((places[chosen][0] - 4.0, places[chosen][1]), abs=0.01)
+
+
+def test_pins_that_fit_nothing_go_back_to_where_they_were(pinning, qtbot):
+    view, session = pinning.pins, pinning.pins.session
+    there = view._followed_here.points
+    a, b = QPointF(*there["bridge_bass"]), QPointF(*there["board_treble"])
+    drag(qtbot, view.canvas, a, b - a)
+    qtbot.wait(50)
+    qtbot.waitUntil(lambda: not pinning.mending.jobs.running, timeout=20_000)
+    stored = pinning.studio.fit(pinning.selection.take)
+    assert len(stored.pins) == 1, "what fits nothing is not kept"
+    assert session.state.problem or len(session.moments) == 1
+
+
+def test_what_was_done_last_is_taken_back_first_on_the_pins_page(pinning, qtbot):
+    session = pinning.pins.session
+    session.toggle_zero(2.0)
+    with qtbot.waitSignal(pinning.mending.mended, timeout=30_000):
+        drag(qtbot, pinning.pins.canvas, QPointF(*pinning.pins._followed_here.points["board_bass"]), QPointF(5, 4))
+    pinning.undo()
+    assert len(session.moments) == 1 and session.zero == (2.0,)
+    pinning.undo()
+    assert session.zero == ()
+    pinning.redo()
+    assert session.zero == (2.0,) and len(session.moments) == 1

@@ -16,34 +16,7 @@ from dolcezza.services.bench import Bench
 from dolcezza.services.fitfile import fit_from_dict, fit_to_dict
 from dolcezza.services.mending import BENCH_FILE
 from dolcezza.storage.packed import pack, read_packed, unpack
-
-
-@pytest.fixture
-def mend(studio):
-    """Mends the measured take of the demo studio: ``mend(fit -> Mend)`` gives what was stored before and after."""
-    take = next(s.take for st in studio.students() for s in studio.takes(st.id) if s.analysed)
-
-    def do(make):
-        before, fit = studio.analysis(take), studio.fit(take)
-        wanted = make(fit)
-        found = finish(
-            mending.measured_nearby(wanted, take, before, profile=studio.profile_of(take, fit), exercise=None, recognise=True)
-        )  # fmt: skip
-        studio.mending.keep(take, before, fit, found)
-        return before, studio.analysis(take)
-
-    do.take, do.studio = take, studio
-    return do
-
-
-def changed_at(before, after, column):
-    """Times at which a column has changed."""
-    a, b = before.series[column], after.series[column]
-    return before.series.t[~np.isclose(a, b, atol=1e-9, equal_nan=True)]
-
-
-def frame_at(stored, seconds):
-    return int(np.argmin(np.abs(stored.series.t - seconds)))
+from tests_support import changed_at, frame_at
 
 
 def end_of(stored, k, end):

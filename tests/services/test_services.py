@@ -18,7 +18,7 @@ from dolcezza.services.fitfile import Fit, PinnedMoment, fit_from_dict, fit_to_d
 from dolcezza.services.pinning import PinSession
 from dolcezza.services.results import write_analysis
 from dolcezza.services.studio import SameVideo, Studio
-from dolcezza.services.undo import Step, UndoStack
+from dolcezza.services.undo import Step, Together, UndoStack
 
 
 def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
@@ -302,6 +302,20 @@ def test_a_step_that_fails_stays_on_the_stack():
     for k in range(3):
         stack.push(Step(str(k), lambda: None, lambda: None))
     assert [stack.undo(), stack.undo(), stack.undo()] == [True, True, False]
+
+
+def test_of_several_stacks_what_was_done_last_is_taken_back_first():
+    first, second, done = UndoStack(), UndoStack(), []
+    for stack, name in ((first, "a"), (second, "b"), (first, "c")):
+        done.append(name)
+        stack.did(name, done.pop, lambda name=name: done.append(name))
+    both = Together([first, second])
+    assert both.undo_label == "c" and both.redo_label == ""
+    assert [both.undo(), both.undo()] == [True, True] and done == ["a"]
+    assert both.undo_label == "a" and both.redo_label == "b"
+    assert both.redo() and done == ["a", "b"] and both.redo_label == "c"
+    assert both.redo() and done == ["a", "b", "c"] and not both.redo()
+    assert [both.undo() for _ in range(4)] == [True, True, True, False]
 
 
 def shaken(source, path, frames: int = 60) -> None:

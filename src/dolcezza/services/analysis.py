@@ -124,7 +124,8 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     poses = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
     notes += said_of_sound
     sure = np.array([f.confidence for f in seen.followed])
-    bench = Bench(t_s, lines, poses, pin_fit.covariance, sure, scale_px, _length_px(model, pin_fit), heard=heard)
+    keys = tuple(t for t, _ in moments)
+    bench = Bench(t_s, lines, poses, pin_fit.covariance, sure, scale_px, _length_px(model, pin_fit), heard=heard, keys_s=keys)
     measured = solve(bench, model, spec, zero_s=fit.zero, edits=fit.strokes)
     if measured.zero is not None:
         z = measured.zero

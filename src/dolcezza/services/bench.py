@@ -27,7 +27,8 @@ FORCED = 1e3
 @dataclass(frozen=True)
 class Bench:
     """n frames at ``t_s`` (n,) s. ``pin_covariance`` (7, 7), ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
-    tracking takes them; the zero that was taken off every angle: ``bias_deg`` with ``bias_sd_deg``."""
+    tracking takes them; the zero that was taken off every angle: ``bias_deg`` with ``bias_sd_deg``; ``keys_s``: the pinned moments (s)
+    from which the instrument was followed."""
 
     t_s: Array
     lines: BowLines
@@ -41,6 +42,7 @@ class Bench:
     heard: Heard | None = None
     body: BodySeen | None = None
     arm: ArmSeries | None = None
+    keys_s: tuple[float, ...] = ()
 
     def part(self, rows: slice) -> Bench:
         """The same for some frames only (without the arm)."""

@@ -12,7 +12,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
-from dolcezza.core.tracking.bow_path import BowLines
+from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
 from dolcezza.services.fitfile import BowPoints, Fit
 from dolcezza.services.watching import Watched, measured_scale
 
@@ -95,6 +95,17 @@ def _spread(finder: BowFinder, store: FrameStore, seen: Watched, candidates: lis
 def _same(a: Candidate, b: Candidate) -> bool:
     turned = abs(a.direction[0] * b.direction[1] - a.direction[1] * b.direction[0])
     return float(np.hypot(*(a.point - b.point))) < SAME_PX and turned < SAME_RAD
+
+
+def lines_with_hand(
+    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, seen: Watched, *, length_px: float, scale_px: float
+) -> BowLines:  # fmt: skip
+    """The bow's line and ends in every frame that was seen, what the teacher set there by hand among them."""
+    here = replace(fit, by_hand=tuple(p for p in fit.by_hand if seen.times[0] <= p.t_s <= seen.times[-1]))
+    seen = mend_candidates(video, file, here, model, seen)
+    chosen = choose(seen.candidates, length_px=length_px)
+    heads = heads_by_hand(here, file, seen, chosen, scale_px=scale_px)
+    return frogs_by_hand(lines_of(chosen, length_px=length_px, scale_px=scale_px, heads=heads), here, file, seen)
 
 
 def heads_by_hand(fit: Fit, file: TakeFile, seen: Watched, chosen: list[Candidate | None], *, scale_px: float) -> dict[int, float]:

@@ -13,6 +13,8 @@ from dolcezza.core.instrument.model import PIN_NAMES
 from dolcezza.core.strokes.edits import EDITS, StrokeEdit
 
 Points = dict[str, tuple[float, float]]
+SAME_MOMENT_S = 0.012
+"""What was set by hand at times closer than this was set on the same frame."""
 
 
 @dataclass(frozen=True)

@@ -16,14 +16,15 @@ from dolcezza.core.base.errors import StudioError
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.series import as_measured
 from dolcezza.core.findings.profiles import Profile
-from dolcezza.core.media.probe import probe
+from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.strokes.edits import StrokeEdit
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.services.bench import Bench
 from dolcezza.services.by_hand import REACH_S
-from dolcezza.services.fitfile import ArmPoints, BowPoints, Fit, fit_to_dict
+from dolcezza.services.fitfile import SAME_MOMENT_S, ArmPoints, BowPoints, Fit, fit_from_dict, fit_to_dict
+from dolcezza.services.followed import FollowedPins
 from dolcezza.services.nearby import ARM_REACH_S, arm_again, bow_again, solved_again
-from dolcezza.services.pinning import SAME_MOMENT_S
+from dolcezza.services.repinned import pins_again
 from dolcezza.services.results import write_told
 from dolcezza.services.teacher import Teacher
 from dolcezza.services.telling import Told, filmed, tell
@@ -38,7 +39,7 @@ JOINTS = ("shoulder", "elbow", "wrist")
 
 @dataclass(frozen=True)
 class Mend:
-    """One thing to mend: ``what`` is bow, arm, stroke, string or ease, at ``t_s`` (s); ``fit`` has it already, ``words`` name it."""
+    """One thing to mend: ``what`` is pin, bow, arm, stroke, string or ease, at ``t_s`` (s); ``fit`` has it already, ``words`` name it."""
 
     what: str
     t_s: float
@@ -88,6 +89,11 @@ def stroke(fit: Fit, t_s: float, what: str, string: str = "") -> Mend:
     return Mend("string" if what == "string" else "stroke", float(t_s), replace(fit, strokes=edits), words)
 
 
+def pins(fit: Fit, t_s: float) -> Mend:
+    """The instrument was pinned at ``t_s``, or pinned otherwise: ``fit`` has the pins already."""
+    return Mend("pin", float(t_s), fit, "pins set")
+
+
 def at_ease(fit: Fit, t_s: float | None) -> Mend:
     """The moment at which the player stands at ease, None = none."""
     return Mend("ease", t_s or 0.0, replace(fit, relaxed_s=t_s), "moment at ease" if t_s is not None else "moment at ease removed")
@@ -108,6 +114,8 @@ def measured_nearby(
     if mend.what == "bow":
         window = (mend.t_s - REACH_S, mend.t_s + REACH_S)
         bench, own = bow_again(take.path, file, fit, bench, own, mend.t_s)
+    elif mend.what == "pin":
+        bench, own, window = pins_again(take.path, file, fit, fit_from_dict(stored.summary["fit"]), bench, own, mend.t_s)
     elif mend.what == "arm":
         window = (mend.t_s - ARM_REACH_S, mend.t_s + ARM_REACH_S)
         bench, own = arm_again(file, fit, bench, own, mend.t_s)
@@ -127,6 +135,14 @@ def measured_nearby(
 def stored_measured(stored: StoredAnalysis) -> dict[str, float]:
     """Dimensions that the measurement has used (the pins' own among them)."""
     return dict(stored.summary.get("fit", {}).get("measured", {}))
+
+
+def followed_pins(stored: StoredAnalysis, fit: Fit, file: TakeFile) -> FollowedPins | None:
+    """Where the instrument was followed to; None where that was not kept. Raises StudioError."""
+    bench = read_packed(Bench, stored.folder / BENCH_FILE)
+    if bench is None or not bench.keys_s or len(bench.t_s) != len(stored.series):
+        return None
+    return FollowedPins(bench, replace(fit, measured={**stored_measured(stored), **fit.measured}), file)
 
 
 @dataclass(frozen=True)

@@ -16,10 +16,10 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
-from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
+from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.instrument import Followed
 from dolcezza.services.bench import Bench, solve
-from dolcezza.services.by_hand import REACH_S, frogs_by_hand, heads_by_hand, joints_by_hand, mend_candidates
+from dolcezza.services.by_hand import REACH_S, joints_by_hand, lines_with_hand
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.watching import Watched, measured_scale
 
@@ -73,14 +73,16 @@ def solved_again(fit: Fit, bench: Bench, own: BowSeries, t_s: float, reach_s: fl
     return BowSeries(values, strings)
 
 
-def arm_again(file: TakeFile, fit: Fit, bench: Bench, own: BowSeries, t_s: float) -> tuple[Bench, BowSeries]:
-    """Fit the arm with the joints set by hand; only frames near ``t_s`` take it over, blended in at the edges."""
+def arm_again(
+    file: TakeFile, fit: Fit, bench: Bench, own: BowSeries, t_s: float, reach_s: float = ARM_REACH_S
+) -> tuple[Bench, BowSeries]:  # fmt: skip
+    """Fit the arm with the joints set by hand; only frames within ``reach_s`` of ``t_s`` take it over, blended in at the edges."""
     if bench.body is None or bench.arm is None:
         raise TrackingError("The arm was not measured in this take.", "Measure the take again.")
     arm = measure_arm(InstrumentModel(fit.spec), own, bench.poses, bench.body, joints_by_hand(fit, file))
     if arm is None:
         raise TrackingError("With these joints no arm can be fitted.", "Undo, or set them again.")
-    share = np.clip((ARM_REACH_S - np.abs(bench.t_s - t_s)) / ARM_BLEND_S, 0.0, 1.0)
+    share = np.clip((reach_s - np.abs(bench.t_s - t_s)) / ARM_BLEND_S, 0.0, 1.0)
     columns = {name: _blended(own[name], column, share) for name, column in arm.columns.items() if name in own.values}
     joints = np.where(share[:, None, None] >= 1, arm.joints_mm, bench.arm.joints_mm)
     return replace(bench, arm=_with_errors(bench.arm, arm, share, joints)), own.with_columns(columns)
@@ -101,14 +103,10 @@ def _blended(old: Array, new: Array, share: Array) -> Array:
 
 def _lines_again(video: Path, file: TakeFile, fit: Fit, bench: Bench, rows: slice, t_s: float) -> BowLines:
     part = bench.part(rows)
-    here = tuple(p for p in fit.by_hand if part.t_s[0] <= p.t_s <= part.t_s[-1])
-    own = replace(fit, by_hand=here)
-    seen = mend_candidates(video, file, own, InstrumentModel(fit.spec), _watched(video, file, fit, part))
-    chosen = choose(seen.candidates, length_px=bench.length_px)
-    heads = heads_by_hand(own, file, seen, chosen, scale_px=bench.scale_px)
-    found = lines_of(chosen, length_px=bench.length_px, scale_px=bench.scale_px, heads=heads)
-    found = frogs_by_hand(found, own, file, seen)
+    model, seen = InstrumentModel(fit.spec), _watched(video, file, fit, part)
+    found = lines_with_hand(video, file, fit, model, seen, length_px=bench.length_px, scale_px=bench.scale_px)
     changed = _changed(part.lines, found)
+    here = (p for p in fit.by_hand if part.t_s[0] <= p.t_s <= part.t_s[-1])
     by_hand = {int(np.abs(part.t_s - p.t_s).argmin()) for p in here}
     at = int(np.abs(part.t_s - t_s).argmin())
     first = last = at

@@ -14,7 +14,7 @@ from dolcezza.core.camera.pose import PinFit, fit_pins, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.findings import words
 from dolcezza.core.instrument.model import PIN_NAMES, REQUIRED_PINS, InstrumentModel
-from dolcezza.services.fitfile import Fit, PinnedMoment, Points, flipped
+from dolcezza.services.fitfile import SAME_MOMENT_S, Fit, PinnedMoment, Points, flipped
 from dolcezza.services.undo import Step, UndoStack
 
 Array = np.ndarray
@@ -38,6 +38,16 @@ class PinState:
     strings: Array
     bridge: Array
 
+    @staticmethod
+    def drawn(
+        points: Points, fit: PinFit | None, precision: ViewPrecision | None, model: InstrumentModel, draw: Callable[[Array], Array]
+    ) -> PinState:
+        """A state with the instrument drawn by ``draw``, which takes places (..., 3) mm to the picture (..., 2) px."""
+        ends = np.array([0.0, model.spec.string_length])
+        strings = np.array([model.string_point(k, ends) for k in range(len(model.spec.strings))])
+        bridge = np.array([model.landmarks["bridge_bass"], [0.0, 0.0, 0.0], model.landmarks["bridge_treble"]])
+        return PinState(points, fit, precision, "", False, draw(model.outline), draw(model.board), draw(strings), draw(bridge))
+
     @property
     def ready(self) -> bool:
         """Whether the take can be measured with these pins."""
@@ -57,7 +67,6 @@ class PinState:
         return name, self.fit.errors_px[name]
 
 
-SAME_MOMENT_S = 0.012
 SAME_ZERO_S = 0.25
 GOOD_CHI2 = 8.0
 """Chi-square a pin (two numbers) up to which a pose found from close by is not doubted."""
@@ -67,7 +76,8 @@ _NOTHING = np.zeros((0, 2))
 class PinSession:
     """Pins of a take, one moment at a time. ``changed`` is called with the new state after every change.
 
-    ``moments`` are the times (s) that are pinned, ``at`` the number of the one that is being worked on.
+    ``moments`` are the times (s) that are pinned, ``at`` the number of the one that is being worked on. ``held``: a pin is being dragged,
+    and stays where the hand has it.
     """
 
     def __init__(self, fit: Fit, size: tuple[int, int], t_s: float) -> None:
@@ -75,6 +85,7 @@ class PinSession:
         self.size = size
         self.t_s = t_s
         self.undo = UndoStack()
+        self.held = False
         self.changed: Callable[[PinState], None] = lambda _state: None
         self._others: list[PinnedMoment] = list(fit.pins[1:])
         first = next((m for m in fit.pins), None)
@@ -104,6 +115,19 @@ class PinSession:
             self._others.remove(known)
         self.t_s, self._points = (known.t_s, dict(known.points)) if known else (float(t_s), {})
         self._tell()
+
+    def go_to_followed(self, t_s: float, points: Points) -> None:
+        """Work on a frame that is not pinned yet, beginning with the places to which the instrument was followed there."""
+        self.go_to(t_s)
+        if not self._points and points:
+            self._points = dict(points)
+            self._tell()
+
+    def leave_followed(self, t_s: float, back_to_s: float) -> None:
+        """Nothing was changed on the frame at ``t_s``: forget that it was worked on."""
+        if abs(self.t_s - t_s) < SAME_MOMENT_S and self._others:
+            self._points = {}
+            self.go_to(back_to_s)
 
     def forget_moment(self) -> None:
         """Take the present moment with all its pins away and go to the nearest other one."""
@@ -138,9 +162,13 @@ class PinSession:
     def set(self, name: str, x: float, y: float, before: Points | None = None) -> None:
         """Set or finish dragging a pin; one undo step back to ``before`` (the points when the drag began)."""
         old = dict(self._points) if before is None else dict(before)
+        self.settle(name, x, y)
+        self._remember("pin set" if name not in old else "pin moved", old)
+
+    def settle(self, name: str, x: float, y: float) -> None:
+        """A pin has its place, and somebody else remembers how to take that back."""
         self._points = {**self._points, name: (float(x), float(y))}
         self._tell()
-        self._remember("pin set" if name not in old else "pin moved", old)
 
     def remove(self, name: str) -> None:
         """Take a pin away."""
@@ -207,7 +235,12 @@ class PinSession:
         self.undo.push(Step(words, put(old), put(new)))
 
     def adopt(self, fit: Fit) -> None:
-        """Take over what was set by hand on the measured take: the bow, the arm, strokes, the moment at ease."""
+        """Take over what was set by hand on the measured take: pins, the bow, the arm, strokes, the moment at ease."""
+        if not self.held and fit.pins and self.state.ready and fit.pins != self.result().pins:
+            at = min(fit.pins, key=lambda m: abs(m.t_s - self.t_s))
+            self.t_s, self._points = at.t_s, dict(at.points)
+            self._others = [m for m in fit.pins if m is not at]
+            self._tell()
         self.base = replace(self.base, by_hand=fit.by_hand, arm=fit.arm, strokes=fit.strokes, relaxed_s=fit.relaxed_s)
 
     def base_with_pins(self) -> Fit:
@@ -256,15 +289,12 @@ class PinSession:
         except PinError as error:
             return PinState(points, None, None, str(error), error.swap, _NOTHING, _NOTHING, _NOTHING, _NOTHING)
         precision = predict(model, fit, scale_px=max(self.size) / 1280.0)
-        ends = np.array([0.0, model.spec.string_length])
-        strings = np.array([model.string_point(k, ends) for k in range(len(model.spec.strings))])
-        bridge = np.array([model.landmarks["bridge_bass"], [0.0, 0.0, 0.0], model.landmarks["bridge_treble"]])
 
         def draw(points3: Array) -> Array:
             xy = fit.camera.project(points3)
             return np.stack([self.size[0] - xy[..., 0], xy[..., 1]], axis=-1) if self.base.flip else xy
 
-        return PinState(points, fit, precision, "", False, draw(model.outline), draw(model.board), draw(strings), draw(bridge))
+        return PinState.drawn(points, fit, precision, model, draw)
 
 
 def _fit_from(model: InstrumentModel, points: Points, size: tuple[int, int], near: Camera | None) -> PinFit:

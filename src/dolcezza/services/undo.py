@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import count
+
+_ORDER = count(1)
 
 
 @dataclass(frozen=True)
@@ -21,6 +24,8 @@ class UndoStack:
     def __init__(self, limit: int = 200) -> None:
         self._done: list[Step] = []
         self._undone: list[Step] = []
+        self._done_at: list[int] = []
+        self._undone_at: list[int] = []
         self._limit = limit
         self.changed: Callable[[], None] = lambda: None
 
@@ -34,10 +39,22 @@ class UndoStack:
         """Words of the step that redo would do again, or ""."""
         return self._undone[-1].label if self._undone else ""
 
+    @property
+    def last_done(self) -> int:
+        """When the step that undo would take back was done, in the order of all steps of the program; 0 = there is none."""
+        return self._done_at[-1] if self._done_at else 0
+
+    @property
+    def last_undone(self) -> int:
+        """When the step that redo would do again was taken back; 0 = there is none."""
+        return self._undone_at[-1] if self._undone_at else 0
+
     def push(self, step: Step) -> None:
         """Remember a step that has just been done."""
         self._done = [*self._done, step][-self._limit :]
+        self._done_at = [*self._done_at, next(_ORDER)][-self._limit :]
         self._undone.clear()
+        self._undone_at.clear()
         self.changed()
 
     def did(self, words: str, back: Callable[[], object], again: Callable[[], object]) -> None:
@@ -50,6 +67,8 @@ class UndoStack:
             return False
         self._done[-1].undo()
         self._undone.append(self._done.pop())
+        self._done_at.pop()
+        self._undone_at.append(next(_ORDER))
         self.changed()
         return True
 
@@ -59,6 +78,8 @@ class UndoStack:
             return False
         self._undone[-1].redo()
         self._done.append(self._undone.pop())
+        self._undone_at.pop()
+        self._done_at.append(next(_ORDER))
         self.changed()
         return True
 
@@ -66,4 +87,39 @@ class UndoStack:
         """Forget everything (another take was opened)."""
         self._done.clear()
         self._undone.clear()
+        self._done_at.clear()
+        self._undone_at.clear()
         self.changed()
+
+
+class Together:
+    """Several stacks as one: what was done last, on any of them, is taken back first."""
+
+    def __init__(self, stacks: Sequence[UndoStack]) -> None:
+        self._stacks = stacks
+
+    @property
+    def undo_label(self) -> str:
+        """Words of the step that undo would take back, or ""."""
+        return self._latest_done.undo_label
+
+    @property
+    def redo_label(self) -> str:
+        """Words of the step that redo would do again, or ""."""
+        return self._latest_undone.redo_label
+
+    @property
+    def _latest_done(self) -> UndoStack:
+        return max(self._stacks, key=lambda s: s.last_done)
+
+    @property
+    def _latest_undone(self) -> UndoStack:
+        return max(self._stacks, key=lambda s: s.last_undone)
+
+    def undo(self) -> bool:
+        """Take the last step of all back; False when there is none."""
+        return self._latest_done.undo()
+
+    def redo(self) -> bool:
+        """Do the step again that was taken back last; False when there is none."""
+        return self._latest_undone.redo()

@@ -117,7 +117,7 @@ def check_measurable(file: TakeFile) -> None:
 def with_own_dimensions(fit: Fit, file: TakeFile) -> tuple[Fit, list[str]]:
     """The fit with the lengths that its pins tell of this one instrument, and what is to be said; the teacher's own stay."""
     try:
-        told = refine_dimensions(fit.spec, pins_as_measured(fit, file), size=_measured_size(file), focal=_focal(file))
+        told = refine_dimensions(fit.spec, pins_as_measured(fit, file), size=measured_size(file), focal=_focal(file))
     except PinError:
         return fit, []
     new = {name: mm for name, mm in told.items() if name not in fit.measured}
@@ -129,7 +129,8 @@ def with_own_dimensions(fit: Fit, file: TakeFile) -> tuple[Fit, list[str]]:
     return replace(fit, measured={**fit.measured, **new}), notes
 
 
-def _measured_size(file: TakeFile) -> tuple[int, int]:
+def measured_size(file: TakeFile) -> tuple[int, int]:
+    """Width and height of the picture as it is measured, px."""
     k = measured_scale(file)
     return round(k * file.width), round(k * file.height)
 
@@ -140,7 +141,7 @@ def _focal(file: TakeFile) -> float | None:
 
 def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None, near: list[Camera] | None = None) -> list[PinFit]:
     points = pins_as_measured(fit, file)
-    return fit_moments(model, points, size=_measured_size(file), focal=_focal(file), lines=lines, near=near)
+    return fit_moments(model, points, size=measured_size(file), focal=_focal(file), lines=lines, near=near)
 
 
 def watch(

@@ -3,35 +3,46 @@
 from __future__ import annotations
 
 import math
-from functools import partial
 
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import tr
-from dolcezza.app.widgets.aim import Aim
+from dolcezza.app.widgets.aim import STEPS, Aim
+from dolcezza.app.widgets.moment_chips import MomentChips
 from dolcezza.app.widgets.overlays import paint_instrument, paint_pins
 from dolcezza.app.widgets.parts import label, side_card
+from dolcezza.app.widgets.pin_figures import PinFigures
+from dolcezza.app.widgets.pin_list import PinList, pin_words
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
-from dolcezza.core.base.units import QUANTITIES, clock, show
-from dolcezza.core.instrument.model import PIN_NAMES, PIN_WORDS, REQUIRED_PINS
-from dolcezza.services.fitfile import Points
+from dolcezza.core.base.units import clock
+from dolcezza.core.instrument.model import PIN_NAMES, REQUIRED_PINS
+from dolcezza.services.fitfile import Fit, Points
+from dolcezza.services.followed import FollowedPins
 from dolcezza.services.pinning import SAME_ZERO_S, PinSession, PinState
 
 GRAB_PX = 16.0
 NUDGE_PX = 0.5
+TOUCH_PX = 1.5
+"""A followed pin moved by less was touched, not set."""
+CHOOSE = {Qt.Key.Key_BracketLeft: -1, Qt.Key.Key_BracketRight: 1}
 ADVICE_AFTER_MS = 500
 """Where to put the phone is worked out when the pins have been still for so long."""
 
 
 class PinsView(QWidget):
-    """Works on a ``PinSession``; emits ``measure()`` when the teacher is content, ``undo_changed()`` after each gesture."""
+    """Works on a ``PinSession``; emits ``measure()`` when the teacher is content, ``undo_changed()`` after each gesture.
+
+    On a measured take every frame shows where the instrument was followed to, and a pin dragged there emits ``pins_set(t_s, fit before)``:
+    only what hangs on it is measured again.
+    """
 
     measure = Signal()
     undo_changed = Signal()
+    pins_set = Signal(float, object)
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -42,6 +53,9 @@ class PinsView(QWidget):
         self._grabbed: str | None = None
         self._before: Points = {}
         self._skipped: set[str] = set()
+        self._followed: FollowedPins | None = None
+        self._fit_before: Fit | None = None
+        self._came_from_s = 0.0
         across = QHBoxLayout(self)
         across.setContentsMargins(18, 8, 18, 14)
         across.setSpacing(18)
@@ -79,29 +93,14 @@ class PinsView(QWidget):
         box.addWidget(self.todo)
         box.addWidget(self.problem)
         box.addWidget(self.swap)
-        grid = QGridLayout()
-        grid.setVerticalSpacing(2)
-        self.figures: dict[str, QLabel] = {}
-        for k, (key, words) in enumerate(
-            (
-                ("bow_angle", tr("Bow angle")),
-                ("contact_point", tr("Contact point")),
-                ("bow_position", tr("Place on the bow")),
-                ("pixels", tr("Pins miss by")),
-            )
-        ):
-            grid.addWidget(label(words), k, 0)
-            figure = label("–", "figure")
-            figure.setAlignment(Qt.AlignmentFlag.AlignRight)
-            figure.setAccessibleName(tr("{0}, plus or minus").format(words))
-            self.figures[key] = figure
-            grid.addWidget(figure, k, 1)
-        box.addLayout(grid)
+        self.figures = PinFigures()
+        box.addWidget(self.figures)
         self.advice = label("", "faint")
         box.addWidget(self.advice)
-        self.moments = QHBoxLayout()
-        self.moments.setSpacing(6)
-        box.addLayout(self.moments)
+        self.moments = MomentChips()
+        self.moments.pinned.connect(self._go_to_moment)
+        self.moments.go_to.connect(self._selection.go_to)
+        box.addWidget(self.moments)
         self.add_moment = QPushButton(tr("Pin here too"))
         self.add_moment.setToolTip(tr("Another pinned frame helps where the instrument was lost or has turned"))
         self.add_moment.clicked.connect(self._add_moment)
@@ -116,10 +115,7 @@ class PinsView(QWidget):
         pair.addWidget(self.zero)
         box.addLayout(pair)
         box.addWidget(label(tr("Pins"), "heading"))
-        self.pins = QLabel()
-        self.pins.setTextFormat(Qt.TextFormat.RichText)
-        self.pins.setWordWrap(True)
-        self.pins.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.pins = PinList()
         box.addWidget(self.pins, 1)
         row = QHBoxLayout()
         self.remove = QPushButton(tr("Remove pin"))
@@ -145,9 +141,17 @@ class PinsView(QWidget):
         self.session = session
         self._skipped = set()
         self._chosen = None
+        self._followed = None
         session.changed = self._show
         self.transport.set_take(length_s, rate_hz)
         self._show(session.state)
+
+    def follow(self, followed: FollowedPins | None) -> None:
+        """Where the instrument was followed to in the measured take; None = not measured."""
+        self._followed = followed
+        self._refresh_moments()
+        self._refresh_todo()
+        self.canvas.update()
 
     def show_picture(self, image: QImage) -> None:
         """Show the picture of the current moment."""
@@ -161,7 +165,8 @@ class PinsView(QWidget):
 
     def _add_moment(self) -> None:
         if self.session is not None:
-            self.session.go_to(self._selection.moment_s)
+            there = self._followed_here
+            self.session.go_to_followed(self._selection.moment_s, there.points if there is not None else {})
             self.canvas.setFocus()
 
     def _toggle_zero(self) -> None:
@@ -173,26 +178,9 @@ class PinsView(QWidget):
         self.zero.setChecked(any(abs(z - self._selection.moment_s) <= SAME_ZERO_S for z in marks))
 
     def _refresh_moments(self) -> None:
-        """One small button for each pinned moment, the present one checked."""
-        while (item := self.moments.takeAt(0)) is not None:
-            if (old := item.widget()) is not None:
-                old.deleteLater()
-        times = self.session.moments if self.session is not None and self.session.state.points else []
-        for k, t_s in enumerate(times if len(times) > 1 else []):
-            button = QPushButton(clock(t_s))
-            button.setCheckable(True)
-            button.setChecked(self.session is not None and k == self.session.at)
-            button.setObjectName("chip")
-            button.setAccessibleName(tr("Pinned moment {0}").format(clock(t_s)))
-            button.clicked.connect(partial(self._go_to_moment, t_s))
-            self.moments.addWidget(button)
-        for t_s in self.session.zero if self.session is not None else ():
-            button = QPushButton(tr("zero {0}").format(clock(t_s)))
-            button.setObjectName("chip")
-            button.setAccessibleName(tr("Zero at {0}").format(clock(t_s)))
-            button.clicked.connect(partial(self._selection.go_to, t_s))
-            self.moments.addWidget(button)
-        self.moments.addStretch(1)
+        session, lost = self.session, self._followed.lost if self._followed is not None else []
+        if session is not None:
+            self.moments.show_moments(session.moments if session.state.points else [], session.at, session.zero, lost)
 
     def _go_to_moment(self, t_s: float) -> None:
         if self.session is not None:
@@ -205,6 +193,13 @@ class PinsView(QWidget):
         return self.session is not None and abs(self.session.t_s - self._selection.moment_s) < 0.012
 
     @property
+    def _followed_here(self) -> PinState | None:
+        """Where the instrument was followed to in the picture shown, on a frame that is not the one being pinned."""
+        if self._followed is None or self.session is None or self.at_pinned_moment:
+            return None
+        return self._followed.state(self._selection.moment_s)
+
+    @property
     def wanted(self) -> str | None:
         """The pin that the next click sets."""
         if self.session is None:
@@ -212,20 +207,7 @@ class PinsView(QWidget):
         return self.session.next_pin(self._skipped)
 
     def _show(self, state: PinState) -> None:
-        precision = state.precision
-        values = {
-            "bow_angle": precision.bow_angle_deg if precision else None,
-            "contact_point": precision.contact_point_mm if precision else None,
-            "bow_position": precision.bow_position if precision else None,
-            "pixels": state.fit.rms_px if state.fit else None,
-        }
-        for key, figure in self.figures.items():
-            value = values[key]
-            q = QUANTITIES[key]
-            decimals = max(q.decimals, 1)
-            sign = "" if key == "pixels" else "± "
-            unit = q.unit if q.unit == "°" else f" {q.unit}"
-            figure.setText("–" if value is None or not math.isfinite(value) else f"{sign}{value * q.factor:.{decimals}f}{unit}")
+        self.figures.show_state(state)
         self.advice.setText(state.advice)
         self._advise.start()
         self.go.setEnabled(state.ready)
@@ -233,7 +215,7 @@ class PinsView(QWidget):
         few = sum(n in state.points for n in REQUIRED_PINS) < len(REQUIRED_PINS)
         self.problem.setText("" if few else state.problem)
         self.problem.setVisible(bool(self.problem.text()))
-        self.pins.setText(self._pin_table(state))
+        self.pins.show_pins(state, self._chosen)
         self._refresh_moments()
         self._refresh_zero()
         self._refresh_todo()
@@ -244,45 +226,38 @@ class PinsView(QWidget):
         if self.session is not None and self._grabbed is None:
             self.advice.setText(self.session.place_advice())
 
-    def _pin_table(self, state: PinState) -> str:
-        rows = []
-        worst = state.worst_pin[0] if state.worst_pin and state.worst_pin[1] > 3 else None
-        for name in PIN_NAMES:
-            placed = name in state.points
-            error = show("pixels", state.fit.errors_px[name]) if state.fit and placed else ""
-            mark = "●" if placed else "○"
-            words = f"<b>{PIN_WORDS[name]}</b>" if name == self._chosen else PIN_WORDS[name]
-            note = " ⚑" if name == worst else ""
-            rows.append(f"<tr><td>{mark}&nbsp;</td><td>{words}{note}</td><td align='right'>&nbsp;{error}</td></tr>")
-        return f"<table width='100%' cellspacing='1'>{''.join(rows)}</table>"
-
     def _refresh_todo(self) -> None:
         if self.session is None:
             self.todo.setText("")
             return
         wanted = self.wanted
         self.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_pinned_moment)
-        if self.session.state.points and not self.at_pinned_moment:
+        if self._followed_here is not None:
+            self.todo.setText(tr("Followed here. Drag a pin that sits wrong: what hangs on it is measured again at once."))
+        elif self._followed is not None and not self.at_pinned_moment and self.session.state.points:
+            self.todo.setText(tr("The instrument is lost here. Choose “{0}” and set the first four pins.").format(self.add_moment.text()))
+        elif self.session.state.points and not self.at_pinned_moment:
             self.todo.setText(tr("The pins belong to {0}. Click the picture to go back there.").format(clock(self.session.t_s)))
         elif wanted is None:
             self.todo.setText(tr("All pins are set."))
         elif wanted in REQUIRED_PINS:
             k = REQUIRED_PINS.index(wanted) + 1
-            self.todo.setText(tr("Click {0} of 4: {1}").format(k, PIN_WORDS[wanted]))
+            self.todo.setText(tr("Click {0} of 4: {1}").format(k, pin_words(wanted)))
         else:
-            self.todo.setText(tr("Good. More pins make it better: {0}").format(PIN_WORDS[wanted]))
+            self.todo.setText(tr("Good. More pins make it better: {0}").format(pin_words(wanted)))
 
     def _paint(self, painter: QPainter, unit: float) -> None:
         if self.session is not None and self.at_pinned_moment:
             paint_instrument(painter, self.session.state, unit)
             paint_pins(painter, self.session.state, self._chosen, unit)
+        elif (there := self._followed_here) is not None:
+            paint_instrument(painter, there, unit)
+            paint_pins(painter, there, self._chosen, unit, by_hand=False)
 
-    def _nearest(self, at: QPointF) -> str | None:
-        if self.session is None:
-            return None
+    def _nearest(self, at: QPointF, points: Points) -> str | None:
         unit = 1.0 / self.canvas.to_screen().m11()
         best = min(
-            self.session.state.points.items(),
+            points.items(),
             key=lambda p: math.hypot(p[1][0] - at.x(), p[1][1] - at.y()),
             default=None,
         )
@@ -293,16 +268,22 @@ class PinsView(QWidget):
     def _press(self, at: QPointF) -> None:
         if self.session is None:
             return
-        if self.session.state.points and not self.at_pinned_moment:
+        self._fit_before, self._came_from_s = self.session.base_with_pins(), self.session.t_s
+        if (there := self._followed_here) is not None:
+            if self._nearest(at, there.points) is None:
+                return
+            self.session.go_to_followed(self._selection.moment_s, there.points)
+        elif self.session.state.points and not self.at_pinned_moment:
             self._selection.go_to(self.session.t_s)
             return
         if not self.session.state.points:
             self.session.t_s = self._selection.moment_s
         self._before = dict(self.session.state.points)
-        self._grabbed = self._nearest(at) or self.wanted
+        self._grabbed = self._nearest(at, self.session.state.points) or self.wanted
         if self._grabbed is None:
             return
         self._chosen = self._grabbed
+        self.session.held = True
         if self._grabbed not in self._before:
             self.session.move(self._grabbed, at.x(), at.y())
         self.canvas.lens_at = at
@@ -318,10 +299,25 @@ class PinsView(QWidget):
         if self.session is None or self._grabbed is None:
             return
         name, self._grabbed = self._grabbed, None
+        self.session.held = False
         x, y = self.session.state.points[name]
-        if (x, y) != self._before.get(name):
-            self.session.set(name, x, y, before=self._before)
+        old_x, old_y = self._before.get(name, (math.inf, math.inf))
+        moved = math.hypot(x - old_x, y - old_y)
+        if self._came_from_s != self.session.t_s and moved < TOUCH_PX:
+            self.session.leave_followed(self.session.t_s, self._came_from_s)
+        elif moved > 0:
+            self._settle(name, x, y)
         self.canvas.update()
+
+    def _settle(self, name: str, x: float, y: float) -> None:
+        """A pin has its new place: on a measured take what hangs on it is measured again, else it is one step of the pins."""
+        if self.session is None:
+            return
+        if self._followed is not None and self._fit_before is not None and self.session.state.ready:
+            self.session.settle(name, x, y)
+            self.pins_set.emit(self.session.t_s, self._fit_before)
+        else:
+            self.session.set(name, x, y, before=self._before)
 
     def _aim_start(self) -> QPointF | None:
         """Where aiming begins: at the pin set last, else in the middle; None when every pin is set, or on another frame."""
@@ -338,22 +334,48 @@ class PinsView(QWidget):
             return
         if not self.session.state.points:
             self.session.t_s = self._selection.moment_s
-        self.session.set(wanted, at.x(), at.y())
+        self._before, self._fit_before = dict(self.session.state.points), self.session.base_with_pins()
+        self._settle(wanted, at.x(), at.y())
         self._chosen = wanted
         self._show(self.session.state)
 
+    @property
+    def _points_here(self) -> Points:
+        """The pins in the picture shown: set, or followed to here."""
+        if self.session is not None and self.at_pinned_moment:
+            return self.session.state.points
+        there = self._followed_here
+        return there.points if there is not None else {}
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
-        if self.session is not None and self._chosen in self.session.state.points and key in steps:
-            x, y = self.session.state.points[self._chosen]
-            dx, dy = steps[key]
+        if key in STEPS and self._chosen in self._points_here:
             size = NUDGE_PX * (8 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
-            self.session.set(self._chosen, x + dx * size, y + dy * size)
+            self._nudge(STEPS[key][0] * size, STEPS[key][1] * size)
+        elif key in CHOOSE:
+            self._choose(CHOOSE[key])
         elif key == Qt.Key.Key_Delete:
             self._remove()
         else:
             super().keyPressEvent(event)
+
+    def _nudge(self, dx: float, dy: float) -> None:
+        if self.session is None or self._chosen is None:
+            return
+        self._fit_before = self.session.base_with_pins()
+        if (there := self._followed_here) is not None:
+            self.session.go_to_followed(self._selection.moment_s, there.points)
+        self._before = dict(self.session.state.points)
+        x, y = self._before[self._chosen]
+        self._settle(self._chosen, x + dx, y + dy)
+
+    def _choose(self, step: int) -> None:
+        """Choose the next or the previous pin in the picture."""
+        names = [n for n in PIN_NAMES if n in self._points_here]
+        if names and self.session is not None:
+            at = names.index(self._chosen) + step if self._chosen in names else min(step, 0)
+            self._chosen = names[at % len(names)]
+            self._show(self.session.state)
 
     def _remove(self) -> None:
         if self.session is not None and self._chosen:

@@ -83,7 +83,7 @@ def _inside(painter: QPainter, at: QPointF, box: QRectF, unit: float) -> QPointF
 
 def paint_instrument(painter: QPainter, state: PinState, unit: float) -> None:
     """Outline, fingerboard, strings and bridge as the fit sees them."""
-    if not state.ready:
+    if not len(state.outline):
         return
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for shape in (state.outline, state.board):
@@ -95,11 +95,20 @@ def paint_instrument(painter: QPainter, state: PinState, unit: float) -> None:
     _stroke(painter, _points(state.bridge), 2.2, ON_PICTURE["bridge"], unit)
 
 
-def paint_pins(painter: QPainter, state: PinState, chosen: str | None, unit: float) -> None:
-    """Pins as small crosses in a ring; the chosen one is filled."""
+def paint_pins(painter: QPainter, state: PinState, chosen: str | None, unit: float, *, by_hand: bool = True) -> None:
+    """Pins as small crosses in a ring, followed ones as a dotted ring; about the chosen one a second ring."""
     for name, (x, y) in state.points.items():
         at = QPointF(x, y)
         r = PIN_RADIUS * unit
+        if not by_hand:
+            for pen in _edged(painter, 1.6, ON_PICTURE["pin"], unit, Qt.PenStyle.DotLine):
+                painter.setPen(pen)
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawEllipse(at, r, r)
+            painter.drawPoint(at)
+            if name == chosen:
+                _ring(painter, at, r, unit)
+            continue
         for pen in _edged(painter, 1.6, ON_PICTURE["pin"], unit):
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -109,8 +118,12 @@ def paint_pins(painter: QPainter, state: PinState, chosen: str | None, unit: flo
             painter.drawLine(at + QPointF(0, -1.6 * r), at + QPointF(0, -0.45 * r))
             painter.drawLine(at + QPointF(0, 0.45 * r), at + QPointF(0, 1.6 * r))
         if name == chosen:
-            painter.setPen(QPen(QColor("#FFFFFF"), 1.5 * unit))
-            painter.drawEllipse(at, 1.7 * r, 1.7 * r)
+            _ring(painter, at, r, unit)
+
+
+def _ring(painter: QPainter, at: QPointF, radius: float, unit: float) -> None:
+    painter.setPen(QPen(QColor("#FFFFFF"), 1.5 * unit))
+    painter.drawEllipse(at, 1.7 * radius, 1.7 * radius)
 
 
 def paint_bow(painter: QPainter, series: BowSeries, frame: int, unit: float, *, lines: bool, angle: bool, contact: bool) -> None:

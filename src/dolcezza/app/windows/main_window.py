@@ -60,7 +60,7 @@ from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.settings import SettingsFile
 from dolcezza.services.studio import Studio
-from dolcezza.services.undo import UndoStack
+from dolcezza.services.undo import Together, UndoStack
 from dolcezza.storage.records import StoredAnalysis
 
 
@@ -146,6 +146,7 @@ class MainWindow(QMainWindow):
         self.take_view.go_on.connect(partial(self.go_to_step, PINS))
         self.pins.measure.connect(self.measure)
         self.pins.undo_changed.connect(self._refresh_undo)
+        self.pins.pins_set.connect(self.mending.pins_set)
         self.strokes.judged.connect(self.correcting.judge)
         self.strokes.measure_again.connect(self.measure)
         self.arm.measure_again.connect(self.measure)
@@ -292,9 +293,9 @@ class MainWindow(QMainWindow):
 
     # undo
 
-    def _stack(self) -> UndoStack:
+    def _stack(self) -> UndoStack | Together:
         if self.pages.currentIndex() == PINS and self.pins.session is not None:
-            return self.pins.session.undo
+            return Together([self.pins.session.undo, self.studio.undo])
         return self.studio.undo
 
     def undo(self) -> None:
@@ -307,7 +308,7 @@ class MainWindow(QMainWindow):
 
     def _after_undo(self) -> None:
         step = self.pages.currentIndex()
-        if step in (STROKES, ARM, USE, PLAN, CORRECT):
+        if step in (PINS, STROKES, ARM, USE, PLAN, CORRECT):
             self._reload_analysis()
         if step in (ARM, HAND):
             self.body.reload()

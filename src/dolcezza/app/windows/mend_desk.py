@@ -38,7 +38,7 @@ class MendDesk(QObject):
         super().__init__(parent)
         self._studio, self._selection, self._strokes, self._notice = studio, selection, strokes, notice
         self._session, self._busy = session, busy
-        self._waiting: list[tuple[int, Callable[[Fit], Mend]]] = []
+        self._waiting: list[tuple[int, Callable[[Fit], Mend], Fit | None]] = []
         self._under_way: tuple[Take, StoredAnalysis, Fit, Mend] | None = None
         self.jobs = JobRunner(self)
         self.jobs.done.connect(self._on_done)
@@ -50,6 +50,15 @@ class MendDesk(QObject):
         strokes.stroke_mended.connect(self.mend_stroke)
         arm.joints_set.connect(self._joints_set)
         arm.relaxed_here.connect(self._relaxed_here)
+
+    def pins_set(self, seconds: float, before: Fit) -> None:
+        """The instrument was pinned at a frame of a measured take; ``before`` is the fit without that."""
+        take, session = self._selection.take, self._session()
+        if take is not None and session is not None and self._busy(take.id):
+            session.adopt(before)
+        if not any(w[2] is not None for w in self._waiting):
+            # one that waits takes in all that is pinned until then
+            self._mend(lambda fit: mending.pins(fit, seconds), before)
 
     def _end_set(self, seconds: float, end: str, place: QPointF) -> None:
         self._mend(lambda fit: mending.bow_end(fit, seconds, end, (place.x(), place.y())))
@@ -71,13 +80,13 @@ class MendDesk(QObject):
 
         self._mend(ease)
 
-    def _mend(self, make: Callable[[Fit], Mend]) -> None:
+    def _mend(self, make: Callable[[Fit], Mend], before: Fit | None = None) -> None:
         take = self._selection.take
         if take is not None and self._busy(take.id):
             self._notice.say(tr("This take is being measured; set it when that is done."), calm=True)
             return
         if take is not None:
-            self._waiting.append((take.id, make))
+            self._waiting.append((take.id, make, before))
         if not self.jobs.running:
             self._next()
 
@@ -88,13 +97,16 @@ class MendDesk(QObject):
         if not self._waiting or take is None or session is None:
             self._waiting.clear()
             return
-        fit = session.base_with_pins()
-        mend = self._waiting.pop(0)[1](fit)
+        _, make, before = self._waiting.pop(0)
+        mend = make(session.base_with_pins())
+        fit = before if before is not None else session.base_with_pins()
         if stored is None:
             self._studio.mending.keep_fit(take.id, fit, mend.fit, mend.words)
             return
         text = self._studio.store.assignments.of(take.id)
         self._under_way = (take, stored, fit, mend)
+        if mend.what == "pin":
+            self._notice.say(tr("What hangs on these pins is being measured again …"), calm=True)
         self.jobs.start(partial(
             mending.measured_nearby, mend, take, stored, profile=self._studio.profile_of(take, fit), exercise=self._studio.asked(take),
             recognise=text != NOTHING,
@@ -117,6 +129,8 @@ class MendDesk(QObject):
             # too little was kept: what was set stays, and counts at the next measuring
             take, _, fit, mend = under_way
             self._studio.mending.keep_fit(take.id, fit, mend.fit, mend.words)
+        elif under_way is not None and under_way[3].what == "pin":
+            self._adopt(under_way[2])
         self._notice.say(str(error))
         self._next()
 
@@ -126,12 +140,16 @@ class MendDesk(QObject):
 
     def _on_changed(self, take_id: int, fit: Fit) -> None:
         """Another state of a take counts (mended, or taken back): the pins' session and the screens follow."""
-        take, session = self._selection.take, self._session()
+        take = self._selection.take
         if take is None or take.id != take_id:
             return
-        if session is not None:
-            session.adopt(fit)
+        self._adopt(fit)
         self.mended.emit()
+
+    def _adopt(self, fit: Fit) -> None:
+        session = self._session()
+        if session is not None and not any(w[2] is not None for w in self._waiting):
+            session.adopt(fit)
 
     def wait(self) -> None:
         """Stop (the window closes)."""

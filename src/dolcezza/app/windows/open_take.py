@@ -19,6 +19,8 @@ from dolcezza.app.workers.frame_feeder import Pictures
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.services.fitfile import Fit
+from dolcezza.services.followed import FollowedPins
+from dolcezza.services.mending import followed_pins
 from dolcezza.services.pinning import PinSession
 from dolcezza.services.studio import Studio
 
@@ -94,7 +96,19 @@ class OpenTake(QObject):
         see.strokes.show_analysis(analysis, self.fit.spec.strings, length_s, rate_hz, limit)
         see.arm.show_analysis(analysis, length_s, rate_hz, profile)
         see.assigning.show_take(self.fit, length_s, rate_hz, limit)
+        see.pins.follow(self._followed())
         self.show_by_hand()
+
+    def _followed(self) -> FollowedPins | None:
+        """Where the instrument was followed to, if it was measured and that was kept."""
+        take, analysis = self._selection.take, self._selection.analysis
+        if take is None or analysis is None or self.file is None or self.fit is None:
+            return None
+        try:
+            return followed_pins(analysis, self.fit, self.file)
+        except DolcezzaError as error:
+            self._say(error)
+            return None
 
     def show_by_hand(self) -> None:
         """Mark what was set by hand."""

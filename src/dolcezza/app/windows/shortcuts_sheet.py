@@ -27,6 +27,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     (mark("[ and ] on the picture"), mark("take hold of the bow's frog or head: arrows move it, Enter sets it")),
     (mark("Backspace"), mark("leave the bow in this frame to the program again")),
     (mark("Enter on the pins' picture"), mark("take aim: arrows move it (Shift far, Ctrl finely), Enter sets the pin")),
+    (mark("[ and ] on the pins' picture"), mark("choose the pin before, after")),
     (mark("Arrow keys on a pin"), mark("move it half a pixel, with Shift four")),
     (mark("Delete"), mark("remove the chosen pin")),
     (mark("Wheel"), mark("larger, smaller picture; drag with the right button to move it")),

@@ -9,7 +9,7 @@ from PySide6.QtGui import QAction
 
 from dolcezza.app.theme.words import tr
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.services.undo import UndoStack
+from dolcezza.services.undo import Together, UndoStack
 
 
 class UndoDesk(QObject):
@@ -19,7 +19,7 @@ class UndoDesk(QObject):
     gone_back = Signal()
     failed = Signal(object)
 
-    def __init__(self, stack: Callable[[], UndoStack], parent: QObject | None = None) -> None:
+    def __init__(self, stack: Callable[[], UndoStack | Together], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._stack = stack
         self._actions: tuple[QAction, QAction] | None = None

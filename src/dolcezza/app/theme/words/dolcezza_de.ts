@@ -452,6 +452,14 @@
         <translation>Diese Aufnahme messen</translation>
     </message>
     <message>
+        <source>Followed here. Drag a pin that sits wrong: what hangs on it is measured again at once.</source>
+        <translation>Hierher verfolgt. Eine Nadel, die falsch sitzt, ziehen: Was an ihr hängt, wird sofort neu gemessen.</translation>
+    </message>
+    <message>
+        <source>The instrument is lost here. Choose “{0}” and set the first four pins.</source>
+        <translation>Hier ist das Instrument verloren. „{0}“ wählen und die ersten vier Nadeln setzen.</translation>
+    </message>
+    <message>
         <source>Pinned moment {0}</source>
         <translation>Angehefteter Moment {0}</translation>
     </message>
@@ -462,6 +470,14 @@
     <message>
         <source>Zero at {0}</source>
         <translation>Null bei {0}</translation>
+    </message>
+    <message>
+        <source>lost {0}</source>
+        <translation>verloren {0}</translation>
+    </message>
+    <message>
+        <source>The instrument is lost at {0}</source>
+        <translation>Das Instrument ist bei {0} verloren</translation>
     </message>
     <message>
         <source>The pins belong to {0}. Click the picture to go back there.</source>
@@ -1326,6 +1342,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Diese Aufnahme wird gerade gemessen; danach setzen.</translation>
     </message>
     <message>
+        <source>What hangs on these pins is being measured again …</source>
+        <translation>Was an diesen Nadeln hängt, wird neu gemessen …</translation>
+    </message>
+    <message>
         <source>{0}. Ctrl+Z takes it back.</source>
         <translation>{0}. Strg+Z nimmt es zurück.</translation>
     </message>
@@ -1634,6 +1654,14 @@ Kontakt {2} vom Steg</translation>
         <translation>zielen: Pfeile bewegen (Umschalt weit, Strg fein), Eingabe setzt die Nadel</translation>
     </message>
     <message>
+        <source>[ and ] on the pins&apos; picture</source>
+        <translation>[ und ] auf dem Bild der Nadeln</translation>
+    </message>
+    <message>
+        <source>choose the pin before, after</source>
+        <translation>die Nadel davor, danach wählen</translation>
+    </message>
+    <message>
         <source>Arrow keys on a pin</source>
         <translation>Pfeiltasten auf einer Nadel</translation>
     </message>
@@ -1772,6 +1800,90 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Remove a take</source>
         <translation>Eine Aufnahme entfernen</translation>
+    </message>
+    <message>
+        <source>bridge</source>
+        <translation>Steg</translation>
+    </message>
+    <message>
+        <source>fingerboard</source>
+        <translation>Griffbrett</translation>
+    </message>
+    <message>
+        <source>nut</source>
+        <translation>Sattel</translation>
+    </message>
+    <message>
+        <source>widest below</source>
+        <translation>breit unten</translation>
+    </message>
+    <message>
+        <source>widest above</source>
+        <translation>breit oben</translation>
+    </message>
+    <message>
+        <source>end button</source>
+        <translation>Endknopf</translation>
+    </message>
+    <message>
+        <source>scroll</source>
+        <translation>Schnecke</translation>
+    </message>
+    <message>
+        <source>bridge, low-string end</source>
+        <translation>Steg, Ende bei den tiefen Saiten</translation>
+    </message>
+    <message>
+        <source>bridge, high-string end</source>
+        <translation>Steg, Ende bei den hohen Saiten</translation>
+    </message>
+    <message>
+        <source>fingerboard corner, low-string side</source>
+        <translation>Ecke des Griffbretts, tiefe Saiten</translation>
+    </message>
+    <message>
+        <source>fingerboard corner, high-string side</source>
+        <translation>Ecke des Griffbretts, hohe Saiten</translation>
+    </message>
+    <message>
+        <source>nut, low-string side</source>
+        <translation>Sattel, tiefe Saiten</translation>
+    </message>
+    <message>
+        <source>nut, high-string side</source>
+        <translation>Sattel, hohe Saiten</translation>
+    </message>
+    <message>
+        <source>widest point below, low-string side</source>
+        <translation>breiteste Stelle unten, tiefe Saiten</translation>
+    </message>
+    <message>
+        <source>widest point below, high-string side</source>
+        <translation>breiteste Stelle unten, hohe Saiten</translation>
+    </message>
+    <message>
+        <source>widest point above, low-string side</source>
+        <translation>breiteste Stelle oben, tiefe Saiten</translation>
+    </message>
+    <message>
+        <source>widest point above, high-string side</source>
+        <translation>breiteste Stelle oben, hohe Saiten</translation>
+    </message>
+    <message>
+        <source>middle of the scroll</source>
+        <translation>Mitte der Schnecke</translation>
+    </message>
+    <message>
+        <source>low side</source>
+        <translation>tiefe Seite</translation>
+    </message>
+    <message>
+        <source>high side</source>
+        <translation>hohe Seite</translation>
+    </message>
+    <message>
+        <source>No pin is set</source>
+        <translation>Keine Nadel gesetzt</translation>
     </message>
 </context>
 </TS>
