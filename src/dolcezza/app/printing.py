@@ -8,6 +8,7 @@ from PySide6.QtCore import QMarginsF, QSizeF, QUrl
 from PySide6.QtGui import QFont, QImage, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from dolcezza.app.theme.style import load_font
+from dolcezza.app.theme.words import tr
 from dolcezza.core.base.errors import StudioError
 
 PICTURE = "picture.jpg"
@@ -20,7 +21,7 @@ def write_pdf(html: str, path: Path, *, jpeg: bytes | None = None, title: str = 
     """Write a page of HTML as PDF; ``jpeg`` is what it shows as ``PICTURE``. Raises StudioError when it cannot be written."""
     path = Path(path)
     if not path.parent.is_dir():
-        raise StudioError(f"The folder {path.parent} is not there.", "Choose another place for the page.")
+        raise StudioError(tr("The folder {0} is not there.").format(path.parent), tr("Choose another place for the page."))
     writer = QPdfWriter(str(path))
     writer.setResolution(DPI)
     writer.setTitle(title)
@@ -38,5 +39,5 @@ def write_pdf(html: str, path: Path, *, jpeg: bytes | None = None, title: str = 
     document.setPageSize(QSizeF(writer.width(), writer.height()))
     document.print_(writer)
     if not path.exists() or path.stat().st_size == 0:
-        raise StudioError(f"{path.name} could not be written.", "Choose another place, or free some space.")
+        raise StudioError(tr("{0} could not be written.").format(path.name), tr("Choose another place, or free some space."))
     return path

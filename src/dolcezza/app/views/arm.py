@@ -20,7 +20,7 @@ from dolcezza.app.widgets.staircase_plot import StaircasePlot
 from dolcezza.app.widgets.take_page import TakePage, stacked
 from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.profiles import Profile
-from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS
+from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.tension.signs import Sign
 from dolcezza.storage.records import FeltAnswer, StoredAnalysis
 
@@ -28,7 +28,7 @@ GRAB_PX = 18.0
 SAME_FRAME_S = 0.02
 NEAR_POSTURE_S = 0.1
 """How near to its moment a figure of the posture is drawn."""
-CAUTION = (
+CAUTION = mark(
     "Signs, never a diagnosis: each has other causes too. A little tired is normal, pain is not: stop, and ask a doctor or "
     "physiotherapist who knows musicians."
 )
@@ -37,6 +37,9 @@ STAIR_WORDS = {
     "reversed": mark("The steps go the other way."), "cannot tell": mark("Fewer than two strings were played."),
 }  # fmt: skip
 UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width", "": ""}
+
+NOT_TRIED = mark("not tried")
+FELT_WORDS = {"yes": mark("yes"), "no": mark("no"), NOT_TRIED: NOT_TRIED}
 
 JointPlaces = list[tuple[float, dict[str, tuple[float, float]]]]
 
@@ -109,7 +112,7 @@ class ArmView(TakePage):
         self.card(line, self.shares)
         self.signs_head = label(tr("Signs of tension"), "heading")
         self.sign_list, inner = stacked()
-        self.signs_note = faint(CAUTION)
+        self.signs_note = faint(tr(CAUTION))
         self.card(self.signs_head, inner, self.signs_note)
         self.posture = PostureList()
         self.posture.chosen.connect(lambda name: self.go(self.posture.figures[name].t_s))
@@ -124,9 +127,9 @@ class ArmView(TakePage):
             words = label(f"{test.name}: {test.question}")
             words.setToolTip(tr("{0} {1} A hand at ease: {2}.").format(test.how, test.question, test.free))
             line.addWidget(words, 1)
-            combo = choice(f"{test.name}. {test.question}", list(ANSWERS))
-            combo.setCurrentText("not tried")
-            combo.activated.connect(lambda _k, key=test.key: self.felt.emit(key, self.felt_boxes[key].currentText()))
+            combo = choice(f"{test.name}. {test.question}", FELT_WORDS)
+            combo.setCurrentIndex(combo.findData(NOT_TRIED))
+            combo.activated.connect(lambda _k, key=test.key: self.felt.emit(key, self.felt_boxes[key].currentData()))
             self.felt_boxes[test.key] = combo
             line.addWidget(combo)
             rows.append(line)
@@ -159,9 +162,10 @@ class ArmView(TakePage):
             self.stairs_note.setText(missing)
             return
         stairs = report.stairs
-        self.stairs_head.setText(tr("Elbow staircase: {0}").format(stairs.shape))
+        self.stairs_head.setText(tr("Elbow staircase: {0}").format(tr(stairs.shape)))
         steps = ", ".join(f"{v:+.0f}° ± {sd:.0f}°" for v, sd in zip(stairs.steps, stairs.step_sd, strict=True)).replace("-", "−")
-        self.stairs_note.setText(f"{tr(STAIR_WORDS[str(stairs.shape)])} {f'Steps up: {steps}.' if steps else ''}")
+        said = [tr(STAIR_WORDS[str(stairs.shape)]), *([tr("Steps up: {0}.").format(steps)] if steps else [])]
+        self.stairs_note.setText(" ".join(said))
 
     def _show_shares(self) -> None:
         report = self._analysis.body if self._analysis is not None else None
@@ -171,11 +175,14 @@ class ArmView(TakePage):
     def _show_signs(self, report: BodyReport | None) -> None:
         empty(self.sign_list)
         self._signs = list(report.tension.signs) if report is not None else []
-        self.signs_head.setText(tr("Signs of tension: {0}").format(report.tension.amount) if report is not None else tr("Signs of tension"))
+        self.signs_head.setText(
+            tr("Signs of tension: {0}").format(tr(report.tension.amount)) if report is not None else tr("Signs of tension")
+        )
         self._signs.sort(key=lambda s: not s.shown)
         quiet = []
         for k, sign in enumerate(self._signs):
-            name = f"{sign.name[0].upper()}{sign.name[1:]}"
+            words = tr(sign.name)
+            name = f"{words[0].upper()}{words[1:]}"
             if not sign.shown:
                 quiet.append(f"○  {name}: {self._figure(sign)}")
                 continue
@@ -187,20 +194,21 @@ class ArmView(TakePage):
         for line in quiet:
             self.sign_list.addWidget(label(line))
         if report is not None and report.tension.unknown:
-            self.sign_list.addWidget(
-                faint(tr("Cannot be told from this take: {0}. Use stills of the hand.").format(", ".join(report.tension.unknown)))
-            )
+            names = ", ".join(tr(name) for name in report.tension.unknown)
+            self.sign_list.addWidget(faint(tr("Cannot be told from this take: {0}. Use stills of the hand.").format(names)))
 
     @staticmethod
     def _figure(sign: Sign) -> str:
         decimals = 2 if abs(sign.reference) < 1 else 1
         spread = max(sign.sd, 10.0**-decimals)
         unit = UNITS.get(sign.unit, f" {sign.unit}")
-        return f"{sign.value:.{decimals}f} ± {spread:.{decimals}f}{unit}; begins at {sign.reference:.{decimals}f}".replace("-", "−")
+        begins = tr("begins at {0}").format(f"{sign.reference:.{decimals}f}")
+        return f"{sign.value:.{decimals}f} ± {spread:.{decimals}f}{unit}; {begins}".replace("-", "−")
 
     def _sign_lines(self, sign: Sign) -> list[str]:
-        own = f", own quiet strokes {sign.own:.2f}" if math.isfinite(sign.own) else ""
-        first = f"{self._figure(sign)}{own}; on {len(sign.strokes)} of {sign.of} strokes".replace("-", "−")
+        own = ", " + tr("own quiet strokes {0:.2f}").format(sign.own) if math.isfinite(sign.own) else ""
+        on = tr("on {0} of {1} strokes").format(len(sign.strokes), sign.of)
+        first = f"{self._figure(sign)}{own}; {on}".replace("-", "−")
         return [first, sign.note] if sign.note else [first]
 
     def show_felt(self, answers: list[FeltAnswer]) -> None:
@@ -209,7 +217,7 @@ class ArmView(TakePage):
         for said in answers:
             newest.setdefault(said.test, said)
         for key, combo in self.felt_boxes.items():
-            combo.setCurrentText(newest[key].answer if key in newest else "not tried")
+            combo.setCurrentIndex(combo.findData(newest[key].answer if key in newest else NOT_TRIED))
         dates = {a.said_on for a in newest.values()}
         self.felt_note.setText(tr("Last said on {0:%d %B %Y}.").format(max(dates)) if dates else "")
 

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.line_builder import LineBuilder
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.plan_plot import DrawnBow, PlanPlot
@@ -25,10 +25,10 @@ from dolcezza.services.planning import READY_RHYTHMS
 
 RHYTHM, EXERCISE = "rhythm", "exercise"
 HELP = {
-    RHYTHM: "Beats as numbers. p f: how loud. ( ): one bow. r1: a rest. ^: taken again. @0.5: half the bow.",
-    EXERCISE: "Strings, then how many, which part of the bow, x beats. Parts: whole lower upper middle frog tip, or 0.2-0.6.",
+    RHYTHM: mark("Beats as numbers. p f: how loud. ( ): one bow. r1: a rest. ^: taken again. @0.5: half the bow."),
+    EXERCISE: mark("Strings, then how many, which part of the bow, x beats. Parts: whole lower upper middle frog tip, or 0.2-0.6."),
 }  # fmt: skip
-MIXES = ("Mix by chance", "Every part after every other", "Every string after every other")
+MIXES = (mark("Mix by chance"), mark("Every part after every other"), mark("Every string after every other"))
 WAIT_MS = 250
 
 
@@ -87,7 +87,7 @@ class BowPlanView(QWidget):
         row = QHBoxLayout()
         self.modes: dict[str, QPushButton] = {}
         group = QButtonGroup(self)
-        for mode, words in ((RHYTHM, "Divide a rhythm"), (EXERCISE, "Write an exercise")):
+        for mode, words in ((RHYTHM, tr("Divide a rhythm")), (EXERCISE, tr("Write an exercise"))):
             button = QPushButton(words)
             button.setCheckable(True)
             button.setChecked(mode == RHYTHM)
@@ -99,8 +99,8 @@ class BowPlanView(QWidget):
         box.addLayout(row)
         self.ready = choice(tr("Begin with"), list(READY_RHYTHMS))
         self.ready.activated.connect(self._pick)
-        self.mix = choice(tr("Made up for you"), list(MIXES))
-        self.mix.activated.connect(lambda _k: self.mix_wanted.emit(self.mix.currentText()))
+        self.mix = choice(tr("Made up for you"), {name: name for name in MIXES})
+        self.mix.activated.connect(lambda _k: self.mix_wanted.emit(self.mix.currentData()))
         line = QHBoxLayout()
         line.addWidget(self.ready, 1)
         line.addWidget(self.mix, 1)
@@ -163,7 +163,7 @@ class BowPlanView(QWidget):
         self.text.blockSignals(True)
         self.text.setPlainText(self.texts[self._mode])
         self.text.blockSignals(False)
-        self.help.setText(HELP[self._mode])
+        self.help.setText(tr(HELP[self._mode]))
         self._ways_area.setVisible(rhythm)
         self.to_exercise.setVisible(rhythm)
         for widget in (self.save_button, self.remove_button, self.ask_button, self.mix, self.builder):
@@ -214,15 +214,16 @@ class BowPlanView(QWidget):
         self.head.setText(f"{plan.rhythm.name}: {plan.way.lower()}")
         self.ready.setCurrentText(plan.rhythm.name)
         self.advice.setText(" ".join([plan.advice, drift]))
-        self.summary.setText("\n".join(plan.warnings) or "Nothing to mind.")
+        self.summary.setText("\n".join(plan.warnings) or tr("Nothing to mind."))
         self._draw(bows, plan.rhythm.low, plan.rhythm.high)
         empty(self._ways)
         for k, way in enumerate(plans):
             speeds = [b.speed_cm_s for b in way.bows]
-            fits = "stays in the bow" if way.fits else "leaves the bow"
-            mark = "▸ " if k == chosen else ""
+            fits = tr("stays in the bow") if way.fits else tr("leaves the bow")
+            now = "▸ " if k == chosen else ""
             low, high = f"{min(speeds):.0f}", f"{max(speeds):.0f}"
-            row = Row(k, f"{mark}{way.way}", [f"{fits}, {low if low == high else f'{low} to {high}'} cm/s. {way.advice}"])
+            speed = low if low == high else tr("{0} to {1}").format(low, high)
+            row = Row(k, f"{now}{way.way}", [f"{fits}, {speed} cm/s. {way.advice}"])
             row.across.setContentsMargins(10, 5, 10, 5)
             row.chosen.connect(self.way_chosen)
             self._ways.addWidget(row)

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.place_plot import PlacePlot
@@ -21,9 +21,10 @@ from dolcezza.services.assignment import Assigned
 from dolcezza.services.sound_words import sound_lines, worth_hearing
 from dolcezza.storage.records import StoredAnalysis
 
-FIND_OUT, NOT_ASKED = "Find out what was played", "Nothing was asked"
+FIND_OUT, NOT_ASKED, ALL = mark("Find out what was played"), mark("Nothing was asked"), mark("all strings")
+OPEN_CHOICES = {FIND_OUT: FIND_OUT, NOT_ASKED: NOT_ASKED}
 MOST_ROWS = 12
-NO_TAKE = "Measure the take first."
+NO_TAKE = mark("Measure the take first.")
 SHARE_UNITS = ("share", "share a stroke")
 
 
@@ -46,8 +47,8 @@ class BowUseView(TakePage):
         self.show_take(None, "", None, [], {}, [], 1.0, 30.0)
 
     def _make_cards(self) -> None:
-        self.exercise = choice(tr("What was to be played"), [FIND_OUT, NOT_ASKED])
-        self.exercise.activated.connect(lambda _k: self.asked.emit(self.exercise.currentText()))
+        self.exercise = choice(tr("What was to be played"), OPEN_CHOICES)
+        self.exercise.activated.connect(lambda _k: self.asked.emit(self.exercise.currentData()))
         self.edit = QPushButton(tr("Edit…"))
         self.edit.setToolTip(tr("Write or change exercises (Ctrl+8)"))
         self.edit.clicked.connect(self.edit_wanted)
@@ -57,7 +58,7 @@ class BowUseView(TakePage):
         self.sentence = label("")
         self.faults, fault_box = stacked()
         self.card(label(tr("Against the assignment"), "heading"), line, self.sentence, fault_box)
-        self.scope = choice(tr("Strokes that are counted"), ["all strings"])
+        self.scope = choice(tr("Strokes that are counted"), {ALL: ALL})
         self.scope.activated.connect(self._show_use)
         line = QHBoxLayout()
         line.addWidget(label(tr("Bow use"), "heading"), 1)
@@ -90,14 +91,16 @@ class BowUseView(TakePage):
         self.ribbon.set_take(analysis.series if analysis else None, analysis.strokes if analysis else [], strings, limit, set())
         self.ribbon.set_asked(marks)
         self.exercise.clear()
-        self.exercise.addItems([FIND_OUT, NOT_ASKED, *exercises])
-        if chosen not in (FIND_OUT, NOT_ASKED, *exercises):
-            self.exercise.addItem(chosen)
-        self.exercise.setCurrentText(chosen)
+        known = {**{key: tr(words) for key, words in OPEN_CHOICES.items()}, **{name: name for name in exercises}}
+        for key, words in (known | {chosen: known.get(chosen, chosen)}).items():
+            self.exercise.addItem(words, key)
+        self.exercise.setCurrentIndex(self.exercise.findData(chosen))
         self.exercise.setEnabled(analysis is not None)
-        self.sentence.setText(how.sentence if how is not None else NO_TAKE)
+        self.sentence.setText(how.sentence if how is not None else tr(NO_TAKE))
         self.scope.clear()
-        self.scope.addItems(["all strings", *(name for name in use if name != "all")])
+        self.scope.addItem(tr(ALL), ALL)
+        for name in (n for n in use if n != "all"):
+            self.scope.addItem(name, name)
         self._show_faults(marks, how)
         self._show_use()
         self._show_sound()
@@ -121,48 +124,52 @@ class BowUseView(TakePage):
         """One row for each way of going wrong."""
         empty(self.faults)
         wrong: dict[tuple[str, ...], list[AskedMark]] = {}
-        for mark in marks:
-            if mark.faults and "not reached" not in mark.faults:
-                wrong.setdefault(mark.faults, []).append(mark)
+        for asked in marks:
+            if asked.faults and "not reached" not in asked.faults:
+                wrong.setdefault(asked.faults, []).append(asked)
         for faults, members in sorted(wrong.items(), key=lambda item: -len(item[1])):
             numbers = ", ".join(str(m.asked + 1) for m in members[:MOST_ROWS]) + (" …" if len(members) > MOST_ROWS else "")
-            words = ", ".join(faults)
-            title = f"{words[0].upper()}{words[1:]}: {len(members)} of the asked"
-            self._row(self.faults, title, [f"strokes {numbers}"], [m.start_s + 0.02 for m in members])
+            words = ", ".join(tr(f) for f in faults)
+            title = tr("{0}: {1} of the asked").format(f"{words[0].upper()}{words[1:]}", len(members))
+            self._row(self.faults, title, [tr("strokes {0}").format(numbers)], [m.start_s + 0.02 for m in members])
         if how is None or how.match is None or self._analysis is None:
             return
         own = {s.number: s for s in self._analysis.strokes}
         for pair in how.match.pairs:
             if pair.asked is None and pair.played:
                 s = own[pair.played[0]]
-                self._row(self.faults, f"Stroke {s.number}, on {s.string}: {', '.join(pair.faults)}", [], [s.start_s + 0.02])
+                said = tr("Stroke {0}, on {1}: {2}").format(s.number, s.string, ", ".join(tr(f) for f in pair.faults))
+                self._row(self.faults, said, [], [s.start_s + 0.02])
 
     def _show_use(self) -> None:
-        name = self.scope.currentText()
-        use = self._use.get("all" if name == "all strings" else name)
+        name = self.scope.currentData()
+        use = self._use.get("all" if name == ALL else name)
         while (item := self.figures.takeAt(0)) is not None:
             if (widget := item.widget()) is not None:
                 widget.deleteLater()
         if use is None:
             self.places.set_time([], None)
-            self.frog_words.setText(NO_TAKE)
+            self.frog_words.setText(tr(NO_TAKE))
             return
         reach = use.figures.get("reach_frog"), use.figures.get("reach_tip")
         self.places.set_time(use.time_share, (reach[0].value, reach[1].value) if reach[0] and reach[1] else None)
         for k, (key, figure) in enumerate(use.figures.items()):
             words, meaning = FIGURES[key]
-            for column, text in ((0, words), (1, self._figure(figure))):
+            for column, text in ((0, tr(words)), (1, self._figure(figure))):
                 made = label(text)
                 made.setToolTip(meaning)
                 self.figures.addWidget(made, k, column)
-        said = {True: "The strokes keep away from the frog.", False: "The frog is reached.", None: "No stroke was to go to the frog."}
+        said = {
+            True: tr("The strokes keep away from the frog."), False: tr("The frog is reached."),
+            None: tr("No stroke was to go to the frog."),
+        }  # fmt: skip
         self.frog_words.setText(said[use.avoids_frog])
 
     @staticmethod
     def _figure(figure: Use) -> str:
         scale, unit = 1.0, f" {figure.unit}"
         if figure.unit in SHARE_UNITS:
-            scale, unit = 100.0, " % a stroke" if "stroke" in figure.unit else " %"
+            scale, unit = 100.0, " " + tr("% a stroke") if "stroke" in figure.unit else " %"
         decimals = 2 if figure.unit in ("", "x") else 1 if abs(scale * figure.value) < 10 else 0
         text = f"{scale * figure.value:.{decimals}f} ± {max(scale * figure.sd, 10.0**-decimals):.{decimals}f}{unit.rstrip()}"
         return text.replace("-", "−").replace(" x", " ×")
@@ -173,7 +180,7 @@ class BowUseView(TakePage):
         empty(self.heard)
         if tone is None or self._analysis is None:
             notes = self._analysis.summary.get("notes", []) if self._analysis is not None else []
-            self.tone_words.setText(next((n for n in notes if "sound" in n), NO_TAKE))
+            self.tone_words.setText(next((n for n in notes if "sound" in n), tr(NO_TAKE)))
             return
         self.tone_words.setText("\n".join(sound_lines(tone, self._analysis.strokes)))
         rows = worth_hearing(tone, self._analysis.strokes)

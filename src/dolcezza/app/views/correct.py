@@ -10,15 +10,17 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWi
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.take_page import TakePage
-from dolcezza.core.practice.drills import CAUTIONS, READERS
+from dolcezza.core.practice.drills import CAUTIONS
 from dolcezza.services.practice import Prescription
 from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis
 
 MARKS = {"open": "○", "accepted": "✓", "dismissed": "✕"}
+
+READER_WORDS = {"adult": mark("for an adult"), "child": mark("for a child"), "parent": mark("for a parent")}
 
 
 class CorrectView(TakePage):
@@ -41,8 +43,8 @@ class CorrectView(TakePage):
         self._turn: dict[int, int] = {}
         self.left.addWidget(self.transport)
         row = QHBoxLayout()
-        self.reader = choice(tr("Sheet for"), [f"for a {r}" for r in READERS])
-        self.reader.setCurrentIndex(READERS.index("child"))
+        self.reader = choice(tr("Sheet for"), READER_WORDS)
+        self.reader.setCurrentIndex(self.reader.findData("child"))
         self.sheet_button = QPushButton(tr("Student's sheet…"))
         self.sheet_button.setToolTip(tr("One page: one thing, a picture, the drill, boxes to tick (PDF or HTML)"))
         self.sheet_button.clicked.connect(lambda: self.sheet.emit(0, self.reader_key))
@@ -67,7 +69,7 @@ class CorrectView(TakePage):
     @property
     def reader_key(self) -> str:
         """For whom the sheet is written."""
-        return READERS[self.reader.currentIndex()]
+        return str(self.reader.currentData())
 
     def show_take(
         self, analysis: StoredAnalysis | None, chosen: Sequence[Prescription], whys: Sequence[str], remarks: Sequence[Remark],
@@ -96,7 +98,7 @@ class CorrectView(TakePage):
         for k, r in enumerate(remarks):
             self.column.addWidget(self._remark(k, r))
         for judged in by_hand:
-            row = Row(-1, f"○ {judged.sentence}", [judged.finding.cause_text, "from the pictures of the hand (page Hand)"])
+            row = Row(-1, f"○ {judged.sentence}", [judged.finding.cause_text, tr("from the pictures of the hand (page Hand)")])
             self.column.addWidget(row)
         for words in CAUTIONS:
             self.column.addWidget(faint(words))
@@ -140,7 +142,7 @@ class CorrectView(TakePage):
     def _finding(self, place: int, judged: JudgedFinding, why: str) -> QFrame:
         lines = [f"{judged.finding.cause_text} {judged.finding.against}".strip(), why]
         if judged.reason:
-            lines.append(f"You: {judged.reason}")
+            lines.append(tr("You: {0}").format(judged.reason))
         if not judged.finding.sure and judged.finding.film:
             lines.append(judged.finding.film)
         row = Row(place, f"{MARKS[judged.verdict]} {judged.sentence}", [w for w in lines if w])
@@ -170,7 +172,7 @@ class CorrectView(TakePage):
         return button
 
     def _remark(self, k: int, remark: Remark) -> QFrame:
-        row = Row(k, f"✎ {remark.text}", [f"your remark at {remark.t_s:.1f} s"])
+        row = Row(k, f"✎ {remark.text}", [tr("your remark at {0:.1f} s").format(remark.t_s)])
         row.chosen.connect(lambda _k: self.go(remark.t_s))
         row.across.addWidget(self._button(tr("Remove"), lambda _c=False: self.forget_remark.emit(k)))
         return row

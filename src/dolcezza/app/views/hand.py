@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QImageReader
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.hand_marks import HandMarks
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
@@ -20,16 +20,20 @@ from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, index
 from dolcezza.services.hold import newest_signs
 from dolcezza.storage.records import HandStill
 
-ROLE_WORDS = {"hold": "Bow hold", "frog": "At the frog", "tip": "At the tip", "relaxed": "Relaxed hand"}
-SHAPES = ("as measured", "straight", "round", "unclear")
-FIRST = (
+ROLE_WORDS = {"hold": mark("Bow hold"), "frog": mark("At the frog"), "tip": mark("At the tip"), "relaxed": mark("Relaxed hand")}
+WISHES = (mark("bent"), mark("stable"))
+AS_MEASURED = mark("as measured")
+SHAPES = {AS_MEASURED: AS_MEASURED, "straight": mark("straight"), "round": mark("round"), "unclear": mark("unclear")}
+FINGERS = {"thumb": mark("Thumb"), "little": mark("Little finger")}
+HIDDEN = mark("cannot be told from here")
+FIRST = mark(
     "Open a picture of the bow hand: alone, as large as the picture, from the back of the hand. "
     "A photo of the hanging hand is its own baseline."
 )
 STICK = "stick"
 """Name of the marked stick among the answers."""
-CAUTION = "Signs, never a diagnosis. At any pain stop."
-TWO_WANTED = "Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side."
+CAUTION = mark("Signs, never a diagnosis. At any pain stop.")
+TWO_WANTED = mark("Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side.")
 
 
 class HandView(QWidget):
@@ -53,7 +57,7 @@ class HandView(QWidget):
         across.setSpacing(16)
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
-        self.canvas.empty_text = FIRST
+        self.canvas.empty_text = tr(FIRST)
         self.canvas.setAccessibleDescription(tr("Drag a point of the hand to its place; drag along the stick to mark it"))
         self.marks = HandMarks(self.canvas)
         self.marks.stick_set.connect(self._stick_set)
@@ -62,7 +66,7 @@ class HandView(QWidget):
         row = QHBoxLayout()
         self.open_buttons: dict[str, QPushButton] = {}
         for role, words in ROLE_WORDS.items():
-            button = QPushButton(f"{words}…")
+            button = QPushButton(f"{tr(words)}…")
             button.setToolTip(tr("Open a picture"))
             button.clicked.connect(lambda _checked=False, which=role: self.picture_wanted.emit(which))
             self.open_buttons[role] = button
@@ -103,9 +107,9 @@ class HandView(QWidget):
         inner.addLayout(self.figures)
         pair = QHBoxLayout()
         self.shapes = {}
-        for what, words in (("thumb", "Thumb"), ("little", "Little finger")):
-            pair.addWidget(label(words))
-            combo = choice(tr("{0}: what you see").format(words), list(SHAPES))
+        for what, words in FINGERS.items():
+            pair.addWidget(label(tr(words)))
+            combo = choice(tr("{0}: what you see").format(tr(words)), SHAPES)
             combo.activated.connect(self._answer)
             self.shapes[what] = combo
             pair.addWidget(combo, 1)
@@ -127,7 +131,7 @@ class HandView(QWidget):
         self.signs = QVBoxLayout()
         inner.addWidget(label(tr("Signs of tension in the hand"), "heading"))
         inner.addLayout(self.signs)
-        inner.addWidget(faint(CAUTION))
+        inner.addWidget(faint(tr(CAUTION)))
         column.addWidget(card)
         self.list = QVBoxLayout()
         self.list.setSpacing(6)
@@ -142,8 +146,10 @@ class HandView(QWidget):
         empty(self.list)
         for k, still in enumerate(stills):
             hold = still.answered
-            told = f"thumb {hold.thumb}, little finger {hold.little}" if hold is not None else "no hand found"
-            row = Row(k, f"{ROLE_WORDS[still.role]}, {still.taken_on:%d %B %Y}", [told])
+            told = tr("no hand found")
+            if hold is not None:
+                told = tr("thumb {0}, little finger {1}").format(tr(str(hold.thumb)), tr(str(hold.little)))
+            row = Row(k, self._title(still), [told])
             row.chosen.connect(self.choose)
             self.list.addWidget(row)
         self.choose(chosen if chosen is not None and chosen < len(stills) else 0 if stills else None)
@@ -154,8 +160,8 @@ class HandView(QWidget):
         marks = {True: "●", False: "○", None: "?"}
         empty(self.signs)
         for sign in found:
-            said = f"{'cannot be told' if sign.shown is None else 'yes' if sign.shown else 'no'}, {sign.reason}"
-            self.signs.addWidget(label(f"{marks[sign.shown]}  {sign.name.capitalize()}: {said}"))
+            said = {True: tr("yes"), False: tr("no"), None: tr("cannot be told")}[sign.shown]
+            self.signs.addWidget(label(f"{marks[sign.shown]}  {tr(sign.name).capitalize()}: {said}, {sign.reason}"))
 
     def choose(self, place: int | None) -> None:
         """Show one still."""
@@ -175,15 +181,21 @@ class HandView(QWidget):
             return
         self.canvas.show_image(self._read(still.path))
         self.canvas.whole()
-        self.head.setText(f"{ROLE_WORDS[still.role]}, {still.taken_on:%d %B %Y}")
-        missing = [] if self.canvas.has_image else [f"The picture {still.path.name} is no longer where it was; its figures are kept."]
-        mine = [f"{len(still.by_hand)} point{'s' if len(still.by_hand) > 1 else ''} set by hand."] if still.by_hand else []
+        self.head.setText(self._title(still))
+        gone = tr("The picture {0} is no longer where it was; its figures are kept.").format(still.path.name)
+        missing = [] if self.canvas.has_image else [gone]
+        count = len(still.by_hand)
+        mine = [tr("1 point set by hand.") if count == 1 else tr("{0} points set by hand.").format(count)] if count else []
         self.notes.setText(" ".join([*missing, *still.notes, *mine]))
         self.notes.setVisible(bool(self.notes.text()))
         for what, combo in self.shapes.items():
-            combo.setCurrentText(still.answers.get(what, "as measured"))
+            combo.setCurrentIndex(combo.findData(still.answers.get(what, AS_MEASURED)))
         self._fill(still.answered, still)
         self._show_changes(still)
+
+    @staticmethod
+    def _title(still: HandStill) -> str:
+        return f"{tr(ROLE_WORDS[still.role])}, {still.taken_on:%d %B %Y}"
 
     @staticmethod
     def _read(path: Path) -> QImage | None:
@@ -199,15 +211,15 @@ class HandView(QWidget):
                 widget.deleteLater()
         if hold is None:
             return
-        rows: list[tuple[str, str]] = [("Thumb", self._shape("thumb", hold)), ("Little finger", self._shape("little", hold))]
-        rows += [(JOINT_WORDS[j], self._joint(hold, j)) for j in JOINTS]
-        rows += [(f"Gap {name}", self._widths(value)) for name, value in hold.gaps.items()]
+        rows: list[tuple[str, str]] = [(tr(words), self._shape(what, hold)) for what, words in FINGERS.items()]
+        rows += [(tr(JOINT_WORDS[j]), self._joint(hold, j)) for j in JOINTS]
+        rows += [(tr("Gap {0}").format(name), self._widths(value)) for name, value in hold.gaps.items()]
         ring = f"{hold.ring_open}" + (f", {self._widths(hold.ring)}" if math.isfinite(hold.ring) else "")
-        rows.append(("Ring of thumb and middle finger", ring))
+        rows.append((tr("Ring of thumb and middle finger"), ring))
         rows += self._stick_rows(still)
         for k, (name, text) in enumerate(rows):
             self.figures.addWidget(label(name), k, 0)
-            self.figures.addWidget(label(text, "" if "tell" not in text else "faint"), k, 1)
+            self.figures.addWidget(label(text, "" if text != tr(HIDDEN) else "faint"), k, 1)
 
     @staticmethod
     def _stick_rows(still: HandStill | None) -> list[tuple[str, str]]:
@@ -215,11 +227,11 @@ class HandView(QWidget):
         if still is None or still.points is None:
             return []
         if STICK not in still.answers:
-            return [("Fingers to the stick", "drag along the stick to mark it")]
+            return [(tr("Fingers to the stick"), tr("drag along the stick to mark it"))]
         ends = np.array(HandView._stick_of(still)).reshape(2, 2)
         got = to_the_stick(np.array(still.points), ends)
         fingers = ", ".join(show("joint", got[f"{f}_to_stick_deg"]) for f in ("index", "middle", "ring", "little"))
-        return [("Index crosses the stick", index_words(got["index_place"])), ("Fingers to the stick", fingers)]
+        return [(tr("Index crosses the stick"), index_words(got["index_place"])), (tr("Fingers to the stick"), fingers)]
 
     def _stick_set(self, start: QPointF, end: QPointF) -> None:
         if self._place is not None:
@@ -240,19 +252,20 @@ class HandView(QWidget):
 
     def _shape(self, what: str, hold: Hold) -> str:
         shape = hold.thumb if what == "thumb" else hold.little
-        said = f"{shape}" + (" (your answer)" if what in hold.set_by_hand else "")
+        answer = tr("your answer")
+        said = tr(str(shape)) + (f" ({answer})" if what in hold.set_by_hand else "")
         wish = self._profile.hold.get(what) if self._profile is not None else None
         if wish is None or wish.want == "any" or str(shape) in ("unclear", wish.want):
             return said
-        return f"{said}; {self._profile.name if self._profile else ''} asks for {wish.want}"
+        return f"{said}; " + tr("{0} asks for {1}").format(self._profile.name if self._profile else "", tr(wish.want))
 
     @staticmethod
     def _joint(hold: Hold, name: str) -> str:
-        return show("joint", *hold.joints[name]) if name in hold.joints else "cannot be told from here"
+        return show("joint", *hold.joints[name]) if name in hold.joints else tr(HIDDEN)
 
     @staticmethod
     def _widths(value: float) -> str:
-        return show("finger_widths", value) if math.isfinite(value) else "cannot be told from here"
+        return show("finger_widths", value) if math.isfinite(value) else tr(HIDDEN)
 
     def _show_changes(self, still: HandStill | None) -> None:
         """Against the other end of the bow, or against the relaxed hand."""
@@ -260,24 +273,24 @@ class HandView(QWidget):
         other = next((s for s in self._stills if s.role == other_role and s is not still and s.hold is not None), None)
         if still is None or still.hold is None or other is None or other.hold is None:
             self.change_head.setText(tr("What changed"))
-            self.change_words.setText(TWO_WANTED)
+            self.change_words.setText(tr(TWO_WANTED))
             return
         before, after = (still.hold, other.hold) if still.role == "frog" else (other.hold, still.hold)
-        names = ("frog", "tip") if still.role in ("frog", "tip") else ("relaxed", ROLE_WORDS[still.role].lower())
+        names = (tr("frog"), tr("tip")) if still.role in ("frog", "tip") else (tr("relaxed"), tr(ROLE_WORDS[still.role]).lower())
         self.change_head.setText(tr("From {0} to {1}").format(names[0], names[1]))
         sure = [c for c in changes(before, after) if c.sure]
-        lines = [f"{JOINT_WORDS[c.joint]}: {c.before:.0f}° → {c.after:.0f}° (± {c.sd:.0f}°)" for c in sure]
+        lines = [f"{tr(JOINT_WORDS[c.joint])}: {c.before:.0f}° → {c.after:.0f}° (± {c.sd:.0f}°)" for c in sure]
         if not lines:
             same = same_hand(before, after)
-            lines = ["Too little can be told in both pictures." if same is None else "No joint changed by more than its ±."]
+            lines = [tr("Too little can be told in both pictures.") if same is None else tr("No joint changed by more than its ±.")]
         wish = self._profile.hold.get("along_the_bow") if self._profile is not None else None
         if still.role in ("frog", "tip") and wish is not None and wish.want == "stable":
-            lines.append(f"{self._profile.name if self._profile else ''}: a stable hand is allowed for now.")
+            lines.append(tr("{0}: a stable hand is allowed for now.").format(self._profile.name if self._profile else ""))
         self.change_words.setText("\n".join(lines))
 
     def _answer(self) -> None:
         if self._place is not None:
-            said = {what: combo.currentText() for what, combo in self.shapes.items() if combo.currentText() != "as measured"}
+            said = {what: combo.currentData() for what, combo in self.shapes.items() if combo.currentData() != AS_MEASURED}
             old = self._stills[self._place].answers
             said |= {STICK: old[STICK]} if STICK in old else {}
             self.answered.emit(self._place, said)

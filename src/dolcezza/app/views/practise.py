@@ -89,7 +89,7 @@ class PractiseView(QWidget):
         return box
 
     def _make_plan_card(self) -> None:
-        box = self._card("A plan until the next lesson")
+        box = self._card(tr("A plan until the next lesson"))
         self._drills = QVBoxLayout()
         self._drills.setSpacing(1)
         box.addLayout(self._drills)
@@ -109,7 +109,7 @@ class PractiseView(QWidget):
             field.setDisplayFormat("d MMM yy")
             field.setAccessibleName(words)
             field.setDate(QDate.currentDate().addDays(days))
-        for k, (words, widget) in enumerate((("each day", self.minutes), ("from", self.first), ("next lesson", self.lesson))):
+        for k, (words, widget) in enumerate(((tr("each day"), self.minutes), (tr("from"), self.first), (tr("next lesson"), self.lesson))):
             widget.setMinimumWidth(96)
             grid.addWidget(faint(words), 0, k)
             grid.addWidget(widget, 1, k)
@@ -226,11 +226,11 @@ class PractiseView(QWidget):
             self.plan_words.setText(tr("No plan yet. Choose drills on the right, say how many minutes a day, and make one."))
             self._days.addStretch(1)
             return
-        said = [f"{len(plan.days)} days, up to {plan.minutes_a_day:.0f} minutes a day."]
+        said = [tr("{0} days, up to {1:.0f} minutes a day.").format(len(plan.days), plan.minutes_a_day)]
         if plan.gave_way:
-            said.append(f"Gave way: {'; '.join(plan.gave_way)}.")
+            said.append(tr("Gave way: {0}.").format("; ".join(plan.gave_way)))
         if plan.paused:
-            said.append(f"Paused: {', '.join(plan.paused)}.")
+            said.append(tr("Paused: {0}.").format(", ".join(plan.paused)))
         self.plan_words.setText(" ".join([*said, *plan.notes]))
         for day in plan.days:
             card = QFrame()
@@ -238,7 +238,7 @@ class PractiseView(QWidget):
             box = QVBoxLayout(card)
             box.setContentsMargins(12, 6, 12, 7)
             box.setSpacing(1)
-            mark = "▸ today: " if day.day == today else ""
+            mark = tr("▸ today: ") if day.day == today else ""
             box.addWidget(label(tr("{0}{1:%A %d %B}, {2:.0f} minutes").format(mark, day.day, day.minutes), "heading"))
             for slot in day.slots:
                 box.addWidget(label(slot_words(slot)))
@@ -256,22 +256,25 @@ class PractiseView(QWidget):
             self.streak_words.setText("")
             self.unlock_words.setText("")
             return
-        lately = f"{record.minutes_a_day:.0f} minutes on practice days lately. " if record.minutes_a_day is not None else ""
-        days = f"{record.streak} day{'s' if record.streak != 1 else ''} in a row. " if record.streak > 1 else ""
-        paused = f"Paused for pain: {', '.join(drills()[k].name if k in drills() else k for k in record.paused)}." if record.paused else ""
-        self.streak_words.setText(f"{days}{lately}{paused}" or "Nothing written down yet.")
+        said = [tr("{0} days in a row.").format(record.streak)] if record.streak > 1 else []
+        if record.minutes_a_day is not None:
+            said.append(tr("{0:.0f} minutes on practice days lately.").format(record.minutes_a_day))
+        if record.paused:
+            names = ", ".join(drills()[k].name if k in drills() else k for k in record.paused)
+            said.append(tr("Paused for pain: {0}.").format(names))
+        self.streak_words.setText(" ".join(said) or tr("Nothing written down yet."))
         if record.settings >= SETTINGS_TO_UNLOCK:
             self.unlock_words.setText(tr("{0} settings: the next stage is open.").format(record.settings))
         else:
             when = f"{unlock_day(record.settings, today):%d %B}"
-            left = f"{record.settings} of {SETTINGS_TO_UNLOCK} settings"
+            left = tr("{0} of {1} settings").format(record.settings, SETTINGS_TO_UNLOCK)
             self.unlock_words.setText(tr("{0}; at ten a day the next stage opens on {1}.").format(left, when))
 
     def _show_entries(self, entries: Sequence[Practised]) -> None:
         empty(self._entries)
         for k, e in enumerate(entries[:8]):
             name = drills()[e.what].name if e.what in drills() else e.what
-            parts = [f"{e.minutes:g} min" if e.minutes else "", f"{e.count}" if e.count else "", "it hurt" if e.pain else "", e.note]
+            parts = [f"{e.minutes:g} min" if e.minutes else "", f"{e.count}" if e.count else "", tr("it hurt") if e.pain else "", e.note]
             row = Row(k, f"{e.day:%d %b}: {name}", [", ".join(p for p in parts if p)] if any(parts) else [])
             row.across.setContentsMargins(10, 3, 6, 3)
             button = QPushButton(tr("Remove"))

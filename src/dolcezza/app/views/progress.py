@@ -16,9 +16,13 @@ from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.practice.progress import Change, Course
 
-MARKS = {Change.BETTER: "▲ better", Change.WORSE: "▼ worse", Change.SAME: "= same", Change.UNKNOWN: "? can't tell"}
+MARKS = {
+    Change.BETTER: mark("▲ better"), Change.WORSE: mark("▼ worse"), Change.SAME: mark("= same"), Change.UNKNOWN: mark("? can't tell"),
+}  # fmt: skip
+CHANGES = (mark("better"), mark("same"), mark("worse"), mark("can't tell"))
 SIDE_BY_SIDE = mark("Two measured takes of the same task stand here side by side.")
-PLACES = {"at the frog": 0.1, "in the middle": 0.5, "at the tip": 0.9}
+PLACES = {"frog": 0.1, "middle": 0.5, "tip": 0.9}
+PLACE_WORDS = {"frog": mark("at the frog"), "middle": mark("in the middle"), "tip": mark("at the tip")}
 
 
 class ProgressView(QWidget):
@@ -55,8 +59,8 @@ class ProgressView(QWidget):
         left.addLayout(pair, 1)
         row = QHBoxLayout()
         self.string = choice(tr("String"), [])
-        self.place = choice(tr("Place on the bow"), list(PLACES))
-        self.place.setCurrentText("at the tip")
+        self.place = choice(tr("Place on the bow"), PLACE_WORDS)
+        self.place.setCurrentIndex(self.place.findData("tip"))
         for combo in (self.string, self.place):
             combo.activated.connect(self._ask_pair)
             row.addWidget(combo)
@@ -81,7 +85,7 @@ class ProgressView(QWidget):
         empty(self._list)
         many = [c for c in self._courses if len(c.points) > 1]
         if not many:
-            self.head.setText(name or "Progress")
+            self.head.setText(name or tr("Progress"))
             self.words.setText(tr("Two measured takes of the same task (the same strings) are needed. Measure one more."))
             self.plot.set_course(self._courses[0] if self._courses else None)
             for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
@@ -91,16 +95,16 @@ class ProgressView(QWidget):
             self._list.addStretch(1)
             return
         counts = {change: sum(c.latest is change for c in many) for change in Change}
-        said = ", ".join(f"{n} {change}" for change, n in counts.items() if n)
+        said = ", ".join(f"{n} {tr(change)}" for change, n in counts.items() if n)
         self.head.setText(tr("{0}: {1} since the take before").format(name, said))
         for k, course in enumerate(self._courses):
             if len(course.points) > 1:
                 first, last = course.points[-2], course.points[-1]
                 d = 1 if course.unit else 2
                 figures = f"{first.value:.{d}f} → {last.value:.{d}f} ± {last.sd:.{d}f}{course.unit}".replace("-", "−")
-                lines = [f"{MARKS[course.latest]}: {figures}", f"strings {course.task}"]
+                lines = [f"{tr(MARKS[course.latest])}: {figures}", tr("strings {0}").format(course.task)]
                 if since is not None and (change := course.since(since)) is not Change.UNKNOWN:
-                    lines.append(f"since the plan began on {since:%d %B}: {change}")
+                    lines.append(tr("since the plan began on {0:%d %B}: {1}").format(since, tr(change)))
                 row = Row(k, course.name, lines)
                 row.chosen.connect(self.choose)
                 self._list.addWidget(row)
@@ -127,15 +131,14 @@ class ProgressView(QWidget):
             self.string.clear()
             self.string.addItems(strings)
         third = course.name.rsplit(", ", 1)[-1]
-        at = {"frog": "at the frog", "middle": "in the middle", "tip": "at the tip"}.get(third)
-        if at is not None:
-            self.place.setCurrentText(at)
+        if third in PLACES:
+            self.place.setCurrentIndex(self.place.findData(third))
         self._ask_pair()
 
     def _ask_pair(self) -> None:
         if 0 <= self._chosen < len(self._courses) and len(self._courses[self._chosen].points) > 1:
             points = self._courses[self._chosen].points
-            place = PLACES[self.place.currentText()]
+            place = PLACES[self.place.currentData()]
             for canvas in (self.before, self.after):
                 canvas.empty_text = tr("One moment…")
             self.compare.emit(points[0].take_id, points[-1].take_id, self.string.currentText(), place)

@@ -184,7 +184,8 @@ class StudentsView(QWidget):
 
     def _student_row(self, one: Waiting, first: bool) -> Row:
         count = tr("1 take") if len(one.takes) == 1 else tr("{0} takes").format(len(one.takes))
-        when = f"{tr('▸ next: ') if first else ''}{one.when}  ·  " if one.when else ""
+        mark = tr("▸ next: ") if first else ""
+        when = f"{mark}{one.when}  ·  " if one.when else ""
         row = Row(one.student.id, one.student.name, [f"{when}{one.instrument}", f"{count}, {one.to_do}" if one.takes else one.to_do])
         row.chosen.connect(self._choose)
         chosen = self._selection.student

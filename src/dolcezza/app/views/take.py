@@ -89,7 +89,7 @@ class TakeView(QWidget):
     def show_take(self, file: TakeFile, fit: Fit, title: str, day: str) -> None:
         """Show a take and its settings."""
         self.title.setText(title)
-        sound = "with sound" if file.has_sound else "without sound: the string is told from the bow alone"
+        sound = tr("with sound") if file.has_sound else tr("without sound: the string is told from the bow alone")
         self.facts.setText(
             tr("{0}\n{1} x {2}, {3:.0f} pictures a second, {4:.1f} s, {5}").format(
                 day, file.width, file.height, file.frame_rate, file.duration_s, sound

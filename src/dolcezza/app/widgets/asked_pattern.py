@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.words import tr
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.units import show
 
@@ -24,7 +25,7 @@ def paint_asked(painter: QPainter, mark: AskedMark, band: QPolygonF, palette: Pa
         font.setPixelSize(12)
         painter.setFont(font)
         painter.setPen(QColor(palette.warn))
-        painter.drawText(band.boundingRect(), Qt.AlignmentFlag.AlignCenter, "missed" if "missed" in mark.faults else "")
+        painter.drawText(band.boundingRect(), Qt.AlignmentFlag.AlignCenter, tr("missed") if "missed" in mark.faults else "")
 
 
 def asked_words(marks: list[AskedMark], seconds: float) -> str:
@@ -32,6 +33,6 @@ def asked_words(marks: list[AskedMark], seconds: float) -> str:
     mark = next((m for m in marks if m.start_s <= seconds <= m.end_s), None)
     if mark is None:
         return ""
-    way = f"{show('bow_position', mark.from_position)} to {show('bow_position', mark.to_position)}"
-    faults = f": {', '.join(mark.faults)}" if mark.faults else ": as asked"
-    return f"Asked, stroke {mark.asked + 1}: on {mark.string}, from {way}{faults}"
+    start, end = (show("bow_position", p) for p in (mark.from_position, mark.to_position))
+    how = ", ".join(tr(f) for f in mark.faults) or tr("as asked")
+    return tr("Asked, stroke {0}: on {1}, from {2} to {3}: {4}").format(mark.asked + 1, mark.string, start, end, how)

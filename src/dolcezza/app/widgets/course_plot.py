@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.practice.progress import Course, Point
 
@@ -21,7 +22,7 @@ class CoursePlot(PickPlot):
     take_chosen = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Course of a figure over the takes", "Choose a figure.", parent)
+        super().__init__(tr("Course of a figure over the takes"), tr("Choose a figure."), parent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._course: Course | None = None
         self._at = -1
@@ -32,13 +33,14 @@ class CoursePlot(PickPlot):
     def set_course(self, course: Course | None) -> None:
         """Which figure to show."""
         self._course, self._at = course, -1
-        said = "; ".join(self._words(p) for p in course.points) if course is not None else "Choose a figure."
+        said = "; ".join(self._words(p) for p in course.points) if course is not None else tr("Choose a figure.")
         self.setAccessibleDescription(said)
         self.update()
 
     def _words(self, p: Point) -> str:
         unit = self._course.unit if self._course is not None else ""
-        return f"{p.day:%d %B %Y}: {p.value:.1f} ± {p.sd:.1f}{unit} from {p.strokes} strokes".replace("-", "−")
+        figure = f"{p.value:.1f} ± {p.sd:.1f}{unit}".replace("-", "−")
+        return tr("{0:%d %B %Y}: {1} from {2} strokes").format(p.day, figure, p.strokes)
 
     def _range(self) -> tuple[float, float]:
         assert self._course is not None
@@ -77,7 +79,7 @@ class CoursePlot(PickPlot):
         painter.drawLine(QPointF(field.left(), target), QPointF(field.right(), target))
         painter.setPen(QColor(p.ink))
         aim = QRectF(field.right() - 130, target - 17, 126, 16)
-        painter.drawText(aim, Qt.AlignmentFlag.AlignRight, f"aim {course.target:g}{course.unit}")
+        painter.drawText(aim, Qt.AlignmentFlag.AlignRight, tr("aim {0}").format(f"{course.target:g}{course.unit}"))
         low, high = self._range()
         painter.setPen(QColor(p.faint))
         for value in (low, 0.5 * (low + high), high):
@@ -126,4 +128,4 @@ class CoursePlot(PickPlot):
 
     def words_at(self, where: QPointF) -> str:
         k = self.point_at(where)
-        return self._words(self._course.points[k]) + "\nClick: open that take" if k >= 0 and self._course is not None else ""
+        return self._words(self._course.points[k]) + "\n" + tr("Click: open that take") if k >= 0 and self._course is not None else ""

@@ -43,7 +43,8 @@ class FindingCard(QFrame):
         box.addWidget(self.sentence)
         quantity = FIGURES.get((finding.kind, finding.unit)) or FIGURES.get(("", finding.unit))
         if quantity is not None:
-            figure = f"{show(quantity, finding.value, finding.sd)}, limit {show(quantity, finding.limit).lstrip('+')}"
+            limit = show(quantity, finding.limit).lstrip("+")
+            figure = tr("{0}, limit {1}").format(show(quantity, finding.value, finding.sd), limit)
             box.addWidget(label(figure + ("" if finding.sure else f"  ·  {not_sure()}"), "" if finding.sure else "problem"))
         box.addWidget(label(finding.cause_text, "faint"))
         row = QHBoxLayout()

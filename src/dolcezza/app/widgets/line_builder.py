@@ -7,11 +7,11 @@ from itertools import pairwise
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDoubleSpinBox, QGridLayout, QPushButton, QSpinBox, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import choice, faint
 from dolcezza.core.assignment.exercise import PARTS, TYPES
 
-HOW = {"on the string": "", "lifted after": "lifted", "landing from the air": "landing"}
+HOW = {"": mark("on the string"), "lifted": mark("lifted after"), "landing": mark("landing from the air")}
 
 
 class LineBuilder(QWidget):
@@ -26,7 +26,7 @@ class LineBuilder(QWidget):
         grid.setHorizontalSpacing(6)
         grid.setVerticalSpacing(2)
         self.strings = choice(tr("Strings in order"), [])
-        self.count = self._whole("Strokes on each string", 8, 1, 64)
+        self.count = self._whole(tr("Strokes on each string"), 8, 1, 64)
         self.part = choice(tr("Part of the bow"), list(PARTS))
         self.beats = QDoubleSpinBox()
         self.beats.setRange(0.25, 16.0)
@@ -34,11 +34,14 @@ class LineBuilder(QWidget):
         self.beats.setDecimals(2)
         self.beats.setValue(4.0)
         self.beats.setAccessibleName(tr("Beats of a stroke"))
-        self.notes = self._whole("Notes in a bow", 1, 1, 16)
-        self.how = choice(tr("How"), list(HOW))
+        self.notes = self._whole(tr("Notes in a bow"), 1, 1, 16)
+        self.how = choice(tr("How"), HOW)
         self.add = QPushButton(tr("Add line"))
         self.add.clicked.connect(self._add)
-        cells = (("strings", self.strings), ("how many", self.count), ("part", self.part), ("beats", self.beats), ("notes", self.notes))
+        cells = (
+            (tr("strings"), self.strings), (tr("how many"), self.count), (tr("part"), self.part), (tr("beats"), self.beats),
+            (tr("notes"), self.notes),
+        )  # fmt: skip
         for k, (words, widget) in enumerate(cells):
             grid.addWidget(faint(words), 0, k)
             grid.addWidget(widget, 1, k)
@@ -47,7 +50,7 @@ class LineBuilder(QWidget):
         for number in (self.count, self.beats, self.notes):
             number.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.set_strings("GDAE")
-        assert set(HOW.values()) <= {"", *TYPES}
+        assert set(HOW) <= {"", *TYPES}
 
     @staticmethod
     def _whole(name: str, value: int, low: int, high: int) -> QSpinBox:
@@ -71,7 +74,7 @@ class LineBuilder(QWidget):
         """The line as it would be added."""
         words = [str(self.count.value()), self.part.currentText(), f"x{self.beats.value():g}"]
         words += [f"slur {self.notes.value()}"] if self.notes.value() > 1 else []
-        words += [HOW[self.how.currentText()]] if HOW[self.how.currentText()] else []
+        words += [self.how.currentData()] if self.how.currentData() else []
         return f"{self.strings.currentText()}: {' '.join(words)}"
 
     def _add(self) -> None:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.core.base.job import Progress
+
+STAGES = (mark("Opening the video"), mark("Watching the bow"), mark("Solving the bow"))
 
 
 class MeasuringCard(QFrame):
@@ -46,9 +48,10 @@ class MeasuringCard(QFrame):
         self.hold.setText(tr("Pause"))
         if progress is None:
             return
-        left = f", about {seconds_left:.0f} s left" if seconds_left >= 1 else ""
-        frames = f"{progress.done} of {progress.total} frames" if progress.total > 1 else ""
-        self._said = f"{progress.stage.capitalize()}: {frames}" if frames else f"{progress.stage.capitalize()}…"
+        left = ", " + tr("about {0:.0f} s left").format(seconds_left) if seconds_left >= 1 else ""
+        frames = tr("{0} of {1} frames").format(progress.done, progress.total) if progress.total > 1 else ""
+        stage = tr(progress.stage.capitalize())
+        self._said = f"{stage}: {frames}" if frames else f"{stage}…"
         self.words.setText(self._said + (left if frames else ""))
         self.bar.setRange(0, 1000 if progress.total > 1 else 0)
         self.bar.setValue(round(1000 * progress.share))

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QDropEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import mark
+from dolcezza.app.theme.words import mark, tr
 
 
 class Row(QFrame):
@@ -114,10 +115,12 @@ def side_card(width: int) -> tuple[QFrame, QVBoxLayout]:
     return frame, box
 
 
-def choice(name: str, items: list[str]) -> QComboBox:
-    """A list to choose from, with its accessible name."""
+def choice(name: str, items: Sequence[str] | Mapping[str, str]) -> QComboBox:
+    """A list to choose from, with its accessible name: words to be shown as they are, or keys (the data of an entry) with words that are
+    translated."""
     made = QComboBox()
-    made.addItems(items)
+    for key in items:
+        made.addItem(tr(items[key]) if isinstance(items, Mapping) else key, key)
     made.setAccessibleName(name)
     return made
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QHelpEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.plot import Plot
 from dolcezza.core.base.units import show
 
@@ -18,7 +19,7 @@ class PlacePlot(Plot):
     """``set_time`` gives it the shares; the bow lies under them."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Time at each place on the bow", "Measure the take first.", parent)
+        super().__init__(tr("Time at each place on the bow"), tr("Measure the take first."), parent)
         self._shares: tuple[float, ...] = ()
         self._reach: tuple[float, float] | None = None
 
@@ -29,7 +30,7 @@ class PlacePlot(Plot):
         """Shares of the time (ten), and the reach of the strokes (frog, tip), None = not known."""
         self._shares, self._reach = tuple(shares), reach
         words = ", ".join(f"{10 * k} to {10 * k + 10} %: {show('share', s)}" for k, s in enumerate(shares))
-        self.setAccessibleDescription(words or "Measure the take first.")
+        self.setAccessibleDescription(words or tr("Measure the take first."))
         self.update()
 
     def _x(self, place: float) -> float:
@@ -58,21 +59,23 @@ class PlacePlot(Plot):
         painter.setBrush(QColor(p.ink))
         painter.drawRoundedRect(QRectF(self._x(0) - 14, y - 4, 16, 9), 2, 2)
         painter.setPen(QColor(p.faint))
-        painter.drawText(QRectF(LEFT - 20, y + 6, 60, 17), Qt.AlignmentFlag.AlignLeft, "frog")
-        painter.drawText(QRectF(self._x(1) - 60, y + 6, 66, 17), Qt.AlignmentFlag.AlignRight, "head")
+        painter.drawText(QRectF(LEFT - 20, y + 6, 60, 17), Qt.AlignmentFlag.AlignLeft, tr("frog"))
+        painter.drawText(QRectF(self._x(1) - 60, y + 6, 66, 17), Qt.AlignmentFlag.AlignRight, tr("head"))
         if self._reach is not None:
             painter.setPen(QPen(QColor(p.ink), 1.6))
             for place in self._reach:
                 painter.drawLine(QPointF(self._x(place), y - 6), QPointF(self._x(place), y + 7))
             low, high = (show("share", v) for v in self._reach)
-            painter.drawText(QRectF(self._x(0.2), y + 6, self._x(0.6) - LEFT, 17), Qt.AlignmentFlag.AlignCenter, f"reach {low} to {high}")
+            middle = QRectF(self._x(0.2), y + 6, self._x(0.6) - LEFT, 17)
+            painter.drawText(middle, Qt.AlignmentFlag.AlignCenter, tr("reach {0} to {1}").format(low, high))
         painter.end()
 
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             k = int(10 * (event.pos().x() - LEFT) / max(1.0, self.width() - LEFT - RIGHT))
             if 0 <= k < len(self._shares):
-                words = f"{show('share', self._shares[k])} of the bowing time between {10 * k} and {10 * k + 10} % of the hair"
+                share = show("share", self._shares[k])
+                words = tr("{0} of the bowing time between {1} and {2} % of the hair").format(share, 10 * k, 10 * k + 10)
                 QToolTip.showText(event.globalPos(), words, self)
             return True
         return super().event(event)

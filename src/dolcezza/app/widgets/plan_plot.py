@@ -43,7 +43,7 @@ class PlanPlot(PickPlot):
     chosen = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Division of the bow", "Arrow keys go from bow to bow", parent)
+        super().__init__(tr("Division of the bow"), tr("Arrow keys go from bow to bow"), parent)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._bows: list[DrawnBow] = []
@@ -176,4 +176,4 @@ class PlanPlot(PickPlot):
 
 def share_words(start: float, end: float) -> str:
     """From where to where on the bow."""
-    return f"{show('bow_position', start)} to {show('bow_position', end)} of the bow"
+    return tr("{0} to {1} of the bow").format(show("bow_position", start), show("bow_position", end))

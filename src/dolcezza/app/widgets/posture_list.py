@@ -5,14 +5,15 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import Row, empty, label
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.findings.profiles import Profile
 
 WORDS = {
-    "clock": "Instrument at", "neck_deg": "Neck against the floor", "head_tilt_deg": "Head tilted", "nose_to_scroll_deg": "Nose to scroll",
-    "endpin_offset": "Endpin beside the midline", "knee_over_hip": "Knees above the hips",
+    "clock": mark("Instrument at"), "neck_deg": mark("Neck against the floor"), "head_tilt_deg": mark("Head tilted"),
+    "nose_to_scroll_deg": mark("Nose to scroll"), "endpin_offset": mark("Endpin beside the midline"),
+    "knee_over_hip": mark("Knees above the hips"),
 }  # fmt: skip
 UNITS = {"deg": "°", "": ""}
 
@@ -55,7 +56,7 @@ class PostureList(QWidget):
         """One figure with its ± and unit."""
         decimals = 1 if abs(figure.value) < 20 else 0
         unit = UNITS.get(figure.unit, f" {figure.unit}")
-        return f"{WORDS[figure.name]} {figure.value:.{decimals}f} ± {figure.sd:.{decimals}f}{unit}".replace("-", "−")
+        return f"{tr(WORDS[figure.name])} {figure.value:.{decimals}f} ± {figure.sd:.{decimals}f}{unit}".replace("-", "−")
 
     @staticmethod
     def _beside(figure: PostureFigure, profile: Profile | None) -> str:

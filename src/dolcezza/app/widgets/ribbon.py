@@ -275,11 +275,13 @@ class Ribbon(QWidget):
         return super().event(event)
 
     def _words(self, s: Stroke) -> str:
-        return (
-            f"Stroke {s.number}, {s.direction}-bow on {s.string}, {clock(s.start_s)} to {clock(s.end_s)}"
-            f"{', set by hand' if s.by_hand else ''}\n"
-            f"from {show('bow_position', s.from_position)} to {show('bow_position', s.to_position)} of the bow\n"
-            f"bow angle at most {show('bow_angle', s.angle_worst, s.bow_angle_sd_deg)}, "
-            f"contact {show('contact_point', s.contact_point_mm, s.contact_point_sd_mm)}\n"
-            "Band: height = place on the bow, thickness = speed, hatching = crooked beyond the limit"
-        )
+        bow = tr("down-bow") if s.direction == "down" else tr("up-bow")
+        first = tr("Stroke {0}, {1} on {2}, {3} to {4}").format(s.number, bow, s.string, clock(s.start_s), clock(s.end_s))
+        angle = show("bow_angle", s.angle_worst, s.bow_angle_sd_deg)
+        lines = [
+            first + (", " + tr("set by hand") if s.by_hand else ""),
+            tr("from {0} to {1} of the bow").format(show("bow_position", s.from_position), show("bow_position", s.to_position)),
+            tr("bow angle at most {0}, contact {1}").format(angle, show("contact_point", s.contact_point_mm, s.contact_point_sd_mm)),
+            tr("Band: height = place on the bow, thickness = speed, hatching = crooked beyond the limit"),
+        ]
+        return "\n".join(lines)

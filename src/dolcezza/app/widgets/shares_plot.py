@@ -30,7 +30,7 @@ class SharesPlot(QWidget):
     def set_rows(self, rows: list[tuple[str, JointShares | None]]) -> None:
         """Name and shares of each row; None = too little bow there."""
         self._rows = rows
-        said = [f"{name}: {self._words(shares)}" for name, shares in rows]
+        said = [f"{tr(name)}: {self._words(shares)}" for name, shares in rows]
         self.setAccessibleDescription(". ".join(said))
         self.updateGeometry()
         self.update()
@@ -38,8 +38,8 @@ class SharesPlot(QWidget):
     @staticmethod
     def _words(shares: JointShares | None) -> str:
         if shares is None:
-            return "too little bow there"
-        return ", ".join(f"{joint} {show('share', value)}" for joint, value in zip(JOINTS, shares.shares, strict=True))
+            return tr("too little bow there")
+        return ", ".join(f"{tr(joint)} {show('share', value)}" for joint, value in zip(JOINTS, shares.shares, strict=True))
 
     def sizeHint(self) -> QSize:
         return QSize(420, TOP + max(1, len(self._rows)) * (ROW + GAP) + LEGEND)
@@ -71,10 +71,10 @@ class SharesPlot(QWidget):
         for k, (name, shares) in enumerate(self._rows):
             y = TOP + k * (ROW + GAP)
             painter.setPen(QColor(p.ink))
-            painter.drawText(QRectF(0, y, LEFT - 8, ROW), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, name)
+            painter.drawText(QRectF(0, y, LEFT - 8, ROW), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr(name))
             if shares is None:
                 painter.setPen(QColor(p.faint))
-                painter.drawText(QRectF(self._x(0) + 8, y, 300, ROW), Qt.AlignmentFlag.AlignVCenter, "too little bow there")
+                painter.drawText(QRectF(self._x(0) + 8, y, 300, ROW), Qt.AlignmentFlag.AlignVCenter, tr("too little bow there"))
                 continue
             self._paint_bar(painter, y, shares)
         painter.setPen(QPen(QColor(p.ink), 1))
@@ -111,7 +111,7 @@ class SharesPlot(QWidget):
             painter.setBrush(QBrush(QColor(colour), hatch))
             painter.drawRect(QRectF(x, y + 1, 16, 11))
             painter.setPen(QColor(self.palette_.ink))
-            painter.drawText(QPointF(x + 22, y + 12), joint)
+            painter.drawText(QPointF(x + 22, y + 12), tr(joint))
             x += 92
 
     def event(self, event: QEvent) -> bool:
@@ -119,7 +119,8 @@ class SharesPlot(QWidget):
             k = int((event.pos().y() - TOP) / (ROW + GAP))
             if 0 <= k < len(self._rows):
                 name, shares = self._rows[k]
-                words = f"{name}: {self._words(shares)} of the bow's way.\nLeft of the line: a joint that works against the bow."
+                words = tr("{0}: {1} of the bow's way.").format(tr(name), self._words(shares))
+                words += "\n" + tr("Left of the line: a joint that works against the bow.")
                 QToolTip.showText(event.globalPos(), words, self)
             return True
         return super().event(event)

@@ -63,7 +63,7 @@ class StaircasePlot(QWidget):
         p = self.palette_
         if self._stairs is None or not self._stairs.stairs:
             painter.setPen(QColor(p.faint))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The steps appear once the arm is measured.")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The steps appear once the arm is measured."))
             painter.end()
             return
         font = QFont(self.font())
@@ -140,13 +140,14 @@ class StaircasePlot(QWidget):
             k = self._stair_at(event.pos().x())
             if k is not None and self._stairs is not None:
                 stair = self._stairs.stairs[k]
-                names = zip(("frog", "middle", "tip"), stair.thirds, strict=True)
+                names = zip((tr("frog"), tr("middle"), tr("tip")), stair.thirds, strict=True)
                 thirds = ", ".join(f"{name} {show('elbow_level', v)}" for name, v in names if math.isfinite(v))
-                words = (
-                    f"Elbow level on {stair.string}: {show('elbow_level', stair.level, stair.sd)} (0 = hanging, 90 = square to the trunk)\n"
-                    f"F, M, T: at the frog, in the middle, at the tip ({thirds})\n"
-                    "The pale box holds four fifths of its frames. Click: to one of them."
-                )
-                QToolTip.showText(event.globalPos(), words, self)
+                level = show("elbow_level", stair.level, stair.sd)
+                lines = [
+                    tr("Elbow level on {0}: {1} (0 = hanging, 90 = square to the trunk)").format(stair.string, level),
+                    tr("F, M, T: at the frog, in the middle, at the tip ({0})").format(thirds),
+                    tr("The pale box holds four fifths of its frames. Click: to one of them."),
+                ]
+                QToolTip.showText(event.globalPos(), "\n".join(lines), self)
             return True
         return super().event(event)

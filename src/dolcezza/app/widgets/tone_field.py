@@ -28,7 +28,7 @@ class ToneField(PickPlot):
     moment = Signal(float)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Tone field", "Measure a take with sound first.", parent)
+        super().__init__(tr("Tone field"), tr("Measure a take with sound first."), parent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._points: tuple[FieldPoint, ...] = ()
         self._signs: dict[int, Weight] = {}
@@ -73,7 +73,7 @@ class ToneField(PickPlot):
         painter.fillRect(field, QColor(p.paper))
         if not self._points:
             painter.setPen(QColor(p.faint))
-            painter.drawText(field, Qt.AlignmentFlag.AlignCenter, "Measure a take with sound first.")
+            painter.drawText(field, Qt.AlignmentFlag.AlignCenter, tr("Measure a take with sound first."))
             painter.end()
             return
         self._paint_edges(painter, field)
@@ -90,15 +90,16 @@ class ToneField(PickPlot):
         harsh = QRectF(field.left(), field.top(), slow - field.left(), top - field.top())
         airy = QRectF(fast, field.top(), field.right() - fast, top - field.top())
         boxes = (
-            (harsh, p.to_scroll, Qt.BrushStyle.FDiagPattern, "harsh edge", "too much weight"),
-            (airy, p.to_player, Qt.BrushStyle.Dense7Pattern, "airy edge", "too little"),
+            (harsh, p.to_scroll, Qt.BrushStyle.FDiagPattern, tr("harsh edge"), tr("too much weight")),
+            (airy, p.to_player, Qt.BrushStyle.Dense7Pattern, tr("airy edge"), tr("too little")),
         )
+        flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
         for box, colour, pattern, name, words in boxes:
             tint = QColor(colour)
             tint.setAlpha(70)
             painter.fillRect(box, QBrush(tint, pattern))
             painter.setPen(QColor(p.ink))
-            painter.drawText(box.adjusted(6, 4, -6, -4), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, f"{name}\n{words}")
+            painter.drawText(box.adjusted(6, 4, -6, -4), flags, f"{name}\n{words}")
         painter.setPen(QPen(QColor(p.line), 1, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(field.left(), top), QPointF(field.right(), top))
         painter.drawLine(self._at(self._usual, 0), QPointF(self._at(self._usual, 0).x(), field.top()))
@@ -129,7 +130,7 @@ class ToneField(PickPlot):
             x = self._at(speed, 0).x()
             painter.drawLine(QPointF(x, field.bottom()), QPointF(x, field.bottom() + 4))
             painter.drawText(QRectF(x - 20, field.bottom() + 5, 40, 16), Qt.AlignmentFlag.AlignCenter, f"{speed}")
-        words = "bow speed, cm/s   ● clean  ■ crushed  ▲ airy  ◆ noisy"
+        words = tr("bow speed, cm/s   ● clean  ■ crushed  ▲ airy  ◆ noisy")
         painter.drawText(QRectF(0, field.bottom() + 21, self.width(), 17), Qt.AlignmentFlag.AlignCenter, words)
         for noise in range(0, int(self._noisiest) + 1, 5):
             y = self._at(0, noise).y()
@@ -165,7 +166,6 @@ class ToneField(PickPlot):
 
     def _words(self, point: FieldPoint) -> str:
         sign = self._signs.get(point.stroke, Weight.UNKNOWN)
-        return (
-            f"{clock(point.t_s)}, stroke {point.stroke} on {point.string}: {show('bow_speed', point.speed_cm_s).lstrip('+')}, "
-            f"{self._noise(point):.0f} dB nearer to its noise than your clear strokes; stroke taken for {sign}"
-        )
+        speed = show("bow_speed", point.speed_cm_s).lstrip("+")
+        words = tr("{0}, stroke {1} on {2}: {3}, {4:.0f} dB nearer to its noise than your clear strokes; stroke taken for {5}")
+        return words.format(clock(point.t_s), point.stroke, point.string, speed, self._noise(point), sign)

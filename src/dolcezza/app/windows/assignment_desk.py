@@ -214,11 +214,10 @@ def drawn_plan(plan: Plan) -> list[DrawnBow]:
     """A plan's bows as they are drawn."""
     out = []
     for b in plan.bows:
-        notes = f", {b.notes} notes" if b.notes > 1 else ""
-        words = (
-            f"Bow {b.number}, {'down' if b.down else 'up'}, {b.beats:g} beats{notes}\n{share_words(b.start, b.end)}\n"
-            f"{show('bow_speed', b.speed_cm_s).lstrip('+')}"
-        )
+        way = tr("down") if b.down else tr("up")
+        said = tr("Bow {0}, {1}, {2:g} beats").format(b.number, way, b.beats)
+        said += ", " + tr("{0} notes").format(b.notes) if b.notes > 1 else ""
+        words = "\n".join([said, share_words(b.start, b.end), show("bow_speed", b.speed_cm_s).lstrip("+")])
         uneven = b.pace > UNEVEN or b.pace < 1 / UNEVEN
         out.append(
             DrawnBow(b.number, b.down, plan.rhythm.string, b.start_s, b.start_s + b.seconds, b.start, b.places, words, uneven, b.retake)
@@ -232,8 +231,9 @@ def drawn_exercise(exercise: Exercise) -> Sequence[DrawnBow]:
     clock = 0.0
     for k, s in enumerate(exercise.strokes[:MOST_DRAWN]):
         seconds = s.beats * 60.0 / exercise.tempo
-        way = share_words(s.from_position, s.to_position)
-        words = f"Stroke {k + 1}, {'down' if s.down else 'up'} on {s.string}, {s.beats:g} beats\n{way}"
+        way = tr("down") if s.down else tr("up")
+        said = tr("Stroke {0}, {1} on {2}, {3:g} beats").format(k + 1, way, s.string, s.beats)
+        words = f"{said}\n{share_words(s.from_position, s.to_position)}"
         places = tuple(s.from_position + (s.to_position - s.from_position) * (n + 1) / s.notes for n in range(s.notes))
         jump = bool(out) and abs(out[-1].places[-1] - s.from_position) > 0.02
         out.append(DrawnBow(k + 1, s.down, s.string, clock, clock + seconds, s.from_position, places, words, retake=jump))

@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.hand import HandView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -24,7 +24,7 @@ from dolcezza.services.pinning import PinSession
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import HandStill
 
-PICTURE_FILTER = "Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (*)"
+PICTURE_FILTER = mark("Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (*)")
 
 
 class BodyDesk(QObject):
@@ -95,7 +95,8 @@ class BodyDesk(QObject):
             self._notice.say(tr("Choose a student first; the profile is that student's."))
             return
         now = self._studio.store.student(student).profile
-        name, sure = QInputDialog.getText(self._window, "Copy the profile", f"Name of the copy of “{now}”:", text=f"{now}, my way")
+        question, offer = tr("Name of the copy of “{0}”:").format(now), tr("{0}, my way").format(now)
+        name, sure = QInputDialog.getText(self._window, tr("Copy the profile"), question, text=offer)
         if sure:
             self.copy_profile(name)
 
@@ -120,7 +121,7 @@ class BodyDesk(QObject):
     # pictures of the hand
 
     def _ask_picture(self, role: str) -> None:
-        path, _ = QFileDialog.getOpenFileName(self._window, "Open a picture of the bow hand", "", PICTURE_FILTER)
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a picture of the bow hand"), "", tr(PICTURE_FILTER))
         if path:
             self.look_at(role, Path(path))
 

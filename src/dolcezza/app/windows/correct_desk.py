@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.printing import PICTURE, write_pdf
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.lesson_window import LessonWindow
@@ -26,7 +26,7 @@ from dolcezza.services.studio import Studio
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import JudgedFinding
 
-PAPER_FILTER = "PDF (*.pdf);;Web page (*.html)"
+PAPER_FILTER = mark("PDF (*.pdf);;Web page (*.html)")
 
 
 class CorrectDesk(QObject):
@@ -95,7 +95,7 @@ class CorrectDesk(QObject):
             return
         judged = self._selection.analysis.findings[place]
         words, sure = QInputDialog.getText(
-            self._window, "Other words", "Say it your way (empty: the program's words):", text=judged.sentence
+            self._window, tr("Other words"), tr("Say it your way (empty: the program's words):"), text=judged.sentence
         )
         if sure:
             self.reword(place, words)
@@ -108,7 +108,8 @@ class CorrectDesk(QObject):
             self._say(lambda: self._studio.teacher.reword(judged, own))
 
     def _ask_remark(self) -> None:
-        text, sure = QInputDialog.getText(self._window, "A remark", f"What do you see at {self._selection.moment_s:.1f} s?")
+        question = tr("What do you see at {0:.1f} s?").format(self._selection.moment_s)
+        text, sure = QInputDialog.getText(self._window, tr("A remark"), question)
         if sure:
             self.add_remark(text)
 
@@ -157,11 +158,11 @@ class CorrectDesk(QObject):
         self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _ask_path(self, title: str, name: str, filters: str = PAPER_FILTER) -> Path | None:
-        path, _ = QFileDialog.getSaveFileName(self._window, title, name, filters)
+        path, _ = QFileDialog.getSaveFileName(self._window, title, name, tr(filters))
         return Path(path) if path else None
 
     def _ask_sheet(self, k: int, reader: str) -> None:
-        if (path := self._ask_path("The student's sheet", "practice-sheet.pdf")) is not None:
+        if (path := self._ask_path(tr("The student's sheet"), "practice-sheet.pdf")) is not None:
             self.write_sheet(path, k, reader)
 
     def write_sheet(self, path: Path, k: int, reader: str) -> None:
@@ -177,10 +178,10 @@ class CorrectDesk(QObject):
                 student, self.chosen[k], day=date.today(), kept=plans[0] if plans else None, still=still, reader=reader, picture=picture
             )  # fmt: skip
 
-        self._paper(path, page, f"Practice sheet, {student.name}")
+        self._paper(path, page, tr("Practice sheet, {0}").format(student.name))
 
     def _ask_report(self) -> None:
-        if (path := self._ask_path("The report of this take", "report.pdf")) is not None:
+        if (path := self._ask_path(tr("The report of this take"), "report.pdf")) is not None:
             self.write_report(path)
 
     def write_report(self, path: Path) -> None:
@@ -197,7 +198,7 @@ class CorrectDesk(QObject):
         self._paper(path, page, f"{take.title}, {student.name}")
 
     def _ask_annotations(self) -> None:
-        if (path := self._ask_path("Annotations", "annotations.vtt", "WebVTT (*.vtt)")) is not None:
+        if (path := self._ask_path(tr("Annotations"), "annotations.vtt", "WebVTT (*.vtt)")) is not None:
             self.write_annotations(path)
 
     def write_annotations(self, path: Path) -> None:

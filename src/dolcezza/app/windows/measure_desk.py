@@ -182,7 +182,7 @@ class MeasureDesk(QObject):
         tuning = analysis.tone.tuning if analysis.tone is not None else None
         if tuning is not None and tuning.ask and analysis.fit.tuning_cents is None:
             cents = round(tuning.offset_cents)
-            said = f"The open strings sound {cents:+d} cents from A = 440 Hz. Are they tuned so?".replace("-", "−")
+            said = tr("The open strings sound {0} cents from A = 440 Hz. Are they tuned so?").format(f"{cents:+d}".replace("-", "−"))
             self._notice.say(said, action=tr("They are tuned so"), do=lambda: self._tuned(float(cents)))
             return
         self._notice.say(tr("Measured {0} strokes in {1:.0f} seconds.").format(len(stored.strokes), seconds), calm=True)

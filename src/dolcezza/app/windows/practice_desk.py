@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -27,7 +27,7 @@ from dolcezza.services.studio import Studio
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import Student
 
-PAUSED = "The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians."
+PAUSED = mark("The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians.")
 
 
 def pieces_from(text: str) -> list[tuple[str, float]]:
@@ -38,7 +38,7 @@ def pieces_from(text: str) -> list[tuple[str, float]]:
             continue
         found = re.fullmatch(r"(.+?)\s+(\d+(?:\.\d+)?)", part)
         if found is None:
-            raise PracticeError(f"'{part}' has no minutes.", "Write words, then minutes: Study 8.")
+            raise PracticeError(tr("'{0}' has no minutes.").format(part), tr("Write words, then minutes: Study 8."))
         out.append((found[1], float(found[2])))
     return out
 
@@ -129,7 +129,7 @@ class PracticeDesk(QObject):
             return
         self.reload()
         if pain:
-            self._notice.say(PAUSED)
+            self._notice.say(tr(PAUSED))
 
     def _allow(self, what: str) -> None:
         student = self.student
@@ -144,7 +144,7 @@ class PracticeDesk(QObject):
             self.reload()
 
     def _ask_calendar(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(self._window, "The plan as a calendar", "practice.ics", "iCalendar (*.ics)")
+        path, _ = QFileDialog.getSaveFileName(self._window, tr("The plan as a calendar"), "practice.ics", "iCalendar (*.ics)")
         if path:
             self.write_calendar(Path(path))
 
@@ -181,7 +181,10 @@ class PracticeDesk(QObject):
         stored = self._studio.analysis(take)
         moment = moment_at(stored, string, place) if stored is not None else None
         if stored is None or moment is None:
-            return None, f"{take.played_on:%d %B %Y}: no down-bow on {string} goes there."
+            return None, tr("{0:%d %B %Y}: no down-bow on {1} goes there.").format(take.played_on, string)
         still = still_of(take, stored, moment)
-        words = f"{take.played_on:%d %B %Y}, {show('bow_position', place)} of the bow on {string}. "
-        return (still.jpeg, words + still.words) if still is not None else (None, f"{words}The video is no longer where it was.")
+        words = tr("{0:%d %B %Y}, {1} of the bow on {2}.").format(take.played_on, show("bow_position", place), string)
+        if still is None:
+            gone = tr("The video is no longer where it was.")
+            return None, f"{words} {gone}"
+        return still.jpeg, f"{words} {still.words}"

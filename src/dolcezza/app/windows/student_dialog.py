@@ -144,4 +144,4 @@ def _millimetres(text: str) -> float:
     try:
         return float(text.strip().replace(",", "."))
     except ValueError:
-        raise DolcezzaError(f"'{text.strip()}' is not a number of millimetres.", "Write it like 328.5.") from None
+        raise DolcezzaError(tr("'{0}' is not a number of millimetres.").format(text.strip()), tr("Write it like 328.5.")) from None

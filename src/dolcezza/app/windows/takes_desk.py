@@ -8,13 +8,13 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.windows.student_dialog import StudentDialog
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.studio import SameVideo, Studio
 
-VIDEO_FILTER = "Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)"
+VIDEO_FILTER = mark("Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)")
 
 
 class TakesDesk(QObject):
@@ -69,7 +69,7 @@ class TakesDesk(QObject):
             self._notice.say(tr("Add a student first; the video belongs to somebody."))
             return
         if not path:
-            path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a video"), "", VIDEO_FILTER)
+            path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a video"), "", tr(VIDEO_FILTER))
             if not path:
                 return
         try:
@@ -100,7 +100,7 @@ class TakesDesk(QObject):
         self._notice.say(str(error), action=tr("Find the video…") if gone else "", do=lambda: self._find_video(take_id))
 
     def _find_video(self, take_id: int) -> None:
-        path, _ = QFileDialog.getOpenFileName(self._window, tr("Where is the video now?"), "", VIDEO_FILTER)
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Where is the video now?"), "", tr(VIDEO_FILTER))
         if path:
             self.relocate(take_id, path)
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QThread, Signal
 
+from dolcezza.app.theme.words import tr
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import Progress, Work
 
@@ -38,8 +39,8 @@ class _Thread(QThread):
             self.ended.emit("failed", error)
         except Exception as error:
             fault = DolcezzaError(
-                f"Something unexpected happened ({type(error).__name__}: {error}).",
-                "Please try again; nothing was lost.",
+                tr("Something unexpected happened ({0}: {1}).").format(type(error).__name__, error),
+                tr("Please try again; nothing was lost."),
             )
             self.ended.emit("failed", fault)
 

@@ -4,6 +4,10 @@
 <context>
     <name></name>
     <message>
+        <source>Signs, never a diagnosis: each has other causes too. A little tired is normal, pain is not: stop, and ask a doctor or physiotherapist who knows musicians.</source>
+        <translation>Zeichen, nie eine Diagnose: Jedes hat auch andere Ursachen. Etwas müde ist normal, Schmerz nicht: aufhören und in einer Praxis fragen, die Musiker kennt (Arzt oder Physiotherapie).</translation>
+    </message>
+    <message>
         <source>The elbow rises evenly.</source>
         <translation>Der Ellbogen steigt gleichmäßig.</translation>
     </message>
@@ -22,6 +26,18 @@
     <message>
         <source>Fewer than two strings were played.</source>
         <translation>Es wurden weniger als zwei Saiten gespielt.</translation>
+    </message>
+    <message>
+        <source>not tried</source>
+        <translation>nicht versucht</translation>
+    </message>
+    <message>
+        <source>yes</source>
+        <translation>ja</translation>
+    </message>
+    <message>
+        <source>no</source>
+        <translation>nein</translation>
     </message>
     <message>
         <source>Drag a joint of the bow arm to put it right</source>
@@ -108,6 +124,10 @@
         <translation>Ellbogentreppe: {0}</translation>
     </message>
     <message>
+        <source>Steps up: {0}.</source>
+        <translation>Stufen hinauf: {0}.</translation>
+    </message>
+    <message>
         <source>Signs of tension: {0}</source>
         <translation>Anzeichen von Spannung: {0}</translation>
     </message>
@@ -118,6 +138,18 @@
     <message>
         <source>Cannot be told from this take: {0}. Use stills of the hand.</source>
         <translation>Aus dieser Aufnahme nicht zu sagen: {0}. Einzelbilder der Hand nehmen.</translation>
+    </message>
+    <message>
+        <source>begins at {0}</source>
+        <translation>beginnt bei {0}</translation>
+    </message>
+    <message>
+        <source>own quiet strokes {0:.2f}</source>
+        <translation>eigene ruhige Striche {0:.2f}</translation>
+    </message>
+    <message>
+        <source>on {0} of {1} strokes</source>
+        <translation>bei {0} von {1} Strichen</translation>
     </message>
     <message>
         <source>Last said on {0:%d %B %Y}.</source>
@@ -136,8 +168,36 @@
         <translation>Gelöst bei {0:.1f} s.</translation>
     </message>
     <message>
+        <source>Beats as numbers. p f: how loud. ( ): one bow. r1: a rest. ^: taken again. @0.5: half the bow.</source>
+        <translation>Schläge als Zahlen. p f: wie laut. ( ): ein Bogen. r1: eine Pause. ^: neu angesetzt. @0.5: halber Bogen.</translation>
+    </message>
+    <message>
+        <source>Strings, then how many, which part of the bow, x beats. Parts: whole lower upper middle frog tip, or 0.2-0.6.</source>
+        <translation>Saiten, dann wie viele, welcher Teil des Bogens, x Schläge. Teile: whole lower upper middle frog tip, oder 0.2-0.6.</translation>
+    </message>
+    <message>
+        <source>Mix by chance</source>
+        <translation>Zufällig mischen</translation>
+    </message>
+    <message>
+        <source>Every part after every other</source>
+        <translation>Jeder Teil nach jedem anderen</translation>
+    </message>
+    <message>
+        <source>Every string after every other</source>
+        <translation>Jede Saite nach jeder anderen</translation>
+    </message>
+    <message>
         <source>Click a bow, or use the arrow keys: its places and speed are shown here.</source>
         <translation>Auf einen Strich klicken oder die Pfeiltasten nehmen: Stellen und Tempo stehen dann hier.</translation>
+    </message>
+    <message>
+        <source>Divide a rhythm</source>
+        <translation>Rhythmus einteilen</translation>
+    </message>
+    <message>
+        <source>Write an exercise</source>
+        <translation>Übung schreiben</translation>
     </message>
     <message>
         <source>Begin with</source>
@@ -172,12 +232,40 @@
         <translation>Zuerst eine gemessene Aufnahme öffnen</translation>
     </message>
     <message>
+        <source>Nothing to mind.</source>
+        <translation>Nichts zu beachten.</translation>
+    </message>
+    <message>
+        <source>stays in the bow</source>
+        <translation>bleibt im Bogen</translation>
+    </message>
+    <message>
+        <source>leaves the bow</source>
+        <translation>verlässt den Bogen</translation>
+    </message>
+    <message>
+        <source>{0} to {1}</source>
+        <translation>{0} bis {1}</translation>
+    </message>
+    <message>
         <source>{0} strokes in {1:.0f} min {2:.0f} s.</source>
         <translation>{0} Striche in {1:.0f} min {2:.0f} s.</translation>
     </message>
     <message>
         <source>On each string: </source>
         <translation>Auf jeder Saite: </translation>
+    </message>
+    <message>
+        <source>Find out what was played</source>
+        <translation>Herausfinden, was gespielt wurde</translation>
+    </message>
+    <message>
+        <source>Nothing was asked</source>
+        <translation>Nichts war aufgegeben</translation>
+    </message>
+    <message>
+        <source>all strings</source>
+        <translation>alle Saiten</translation>
     </message>
     <message>
         <source>What was to be played</source>
@@ -212,8 +300,48 @@
         <translation>Klick: zum Bild; nochmals: zum nächsten</translation>
     </message>
     <message>
+        <source>{0}: {1} of the asked</source>
+        <translation>{0}: {1} der aufgegebenen</translation>
+    </message>
+    <message>
+        <source>strokes {0}</source>
+        <translation>Striche {0}</translation>
+    </message>
+    <message>
+        <source>Stroke {0}, on {1}: {2}</source>
+        <translation>Strich {0}, auf {1}: {2}</translation>
+    </message>
+    <message>
+        <source>The strokes keep away from the frog.</source>
+        <translation>Die Striche meiden den Frosch.</translation>
+    </message>
+    <message>
+        <source>The frog is reached.</source>
+        <translation>Der Frosch wird erreicht.</translation>
+    </message>
+    <message>
+        <source>No stroke was to go to the frog.</source>
+        <translation>Kein Strich sollte zum Frosch gehen.</translation>
+    </message>
+    <message>
+        <source>% a stroke</source>
+        <translation>% je Strich</translation>
+    </message>
+    <message>
         <source>and {0} more</source>
         <translation>und {0} weitere</translation>
+    </message>
+    <message>
+        <source>for an adult</source>
+        <translation>für Erwachsene</translation>
+    </message>
+    <message>
+        <source>for a child</source>
+        <translation>für ein Kind</translation>
+    </message>
+    <message>
+        <source>for a parent</source>
+        <translation>für die Eltern</translation>
     </message>
     <message>
         <source>Sheet for</source>
@@ -268,6 +396,10 @@
         <translation>Befunde in der Reihenfolge der Arbeit</translation>
     </message>
     <message>
+        <source>from the pictures of the hand (page Hand)</source>
+        <translation>aus den Bildern der Hand (Seite Hand)</translation>
+    </message>
+    <message>
         <source>First: </source>
         <translation>Zuerst: </translation>
     </message>
@@ -304,6 +436,10 @@
         <translation>Übungen: </translation>
     </message>
     <message>
+        <source>You: {0}</source>
+        <translation>Sie: {0}</translation>
+    </message>
+    <message>
         <source>Click: to its frames, one after the other</source>
         <translation>Klick: zu den Bildern, eins nach dem anderen</translation>
     </message>
@@ -330,6 +466,74 @@
     <message>
         <source>Dismiss it now and whenever it comes again under this profile; Ctrl+Z takes it back</source>
         <translation>Jetzt und künftig unter diesem Profil verwerfen; Strg+Z nimmt es zurück</translation>
+    </message>
+    <message>
+        <source>your remark at {0:.1f} s</source>
+        <translation>Ihre Bemerkung bei {0:.1f} s</translation>
+    </message>
+    <message>
+        <source>Bow hold</source>
+        <translation>Bogenhaltung</translation>
+    </message>
+    <message>
+        <source>At the frog</source>
+        <translation>Am Frosch</translation>
+    </message>
+    <message>
+        <source>At the tip</source>
+        <translation>An der Spitze</translation>
+    </message>
+    <message>
+        <source>Relaxed hand</source>
+        <translation>Lockere Hand</translation>
+    </message>
+    <message>
+        <source>bent</source>
+        <translation>gebeugt</translation>
+    </message>
+    <message>
+        <source>stable</source>
+        <translation>gleich</translation>
+    </message>
+    <message>
+        <source>as measured</source>
+        <translation>wie gemessen</translation>
+    </message>
+    <message>
+        <source>straight</source>
+        <translation>gerade</translation>
+    </message>
+    <message>
+        <source>round</source>
+        <translation>rund</translation>
+    </message>
+    <message>
+        <source>unclear</source>
+        <translation>unklar</translation>
+    </message>
+    <message>
+        <source>Thumb</source>
+        <translation>Daumen</translation>
+    </message>
+    <message>
+        <source>Little finger</source>
+        <translation>Kleiner Finger</translation>
+    </message>
+    <message>
+        <source>cannot be told from here</source>
+        <translation>von hier nicht zu sagen</translation>
+    </message>
+    <message>
+        <source>Open a picture of the bow hand: alone, as large as the picture, from the back of the hand. A photo of the hanging hand is its own baseline.</source>
+        <translation>Ein Bild der Bogenhand öffnen: allein, so groß wie das Bild, vom Handrücken her. Ein Foto der hängenden Hand ist ihr eigener Maßstab.</translation>
+    </message>
+    <message>
+        <source>Signs, never a diagnosis. At any pain stop.</source>
+        <translation>Zeichen, nie eine Diagnose. Bei Schmerz aufhören.</translation>
+    </message>
+    <message>
+        <source>Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side.</source>
+        <translation>Ein Bild am Frosch und eines an der Spitze öffnen, oder eines der lockeren Hand, um sie nebeneinander zu stellen.</translation>
     </message>
     <message>
         <source>Drag a point of the hand to its place; drag along the stick to mark it</source>
@@ -368,12 +572,300 @@
         <translation>Anzeichen von Spannung in der Hand</translation>
     </message>
     <message>
+        <source>no hand found</source>
+        <translation>keine Hand gefunden</translation>
+    </message>
+    <message>
+        <source>thumb {0}, little finger {1}</source>
+        <translation>Daumen {0}, kleiner Finger {1}</translation>
+    </message>
+    <message>
+        <source>cannot be told</source>
+        <translation>nicht zu sagen</translation>
+    </message>
+    <message>
         <source>No picture of the hand yet</source>
         <translation>Noch kein Bild der Hand</translation>
     </message>
     <message>
+        <source>The picture {0} is no longer where it was; its figures are kept.</source>
+        <translation>Das Bild {0} ist nicht mehr an seinem Ort; seine Zahlen bleiben.</translation>
+    </message>
+    <message>
+        <source>1 point set by hand.</source>
+        <translation>1 Punkt von Hand gesetzt.</translation>
+    </message>
+    <message>
+        <source>{0} points set by hand.</source>
+        <translation>{0} Punkte von Hand gesetzt.</translation>
+    </message>
+    <message>
+        <source>Gap {0}</source>
+        <translation>Lücke {0}</translation>
+    </message>
+    <message>
+        <source>Ring of thumb and middle finger</source>
+        <translation>Ring aus Daumen und Mittelfinger</translation>
+    </message>
+    <message>
+        <source>Fingers to the stick</source>
+        <translation>Finger zur Stange</translation>
+    </message>
+    <message>
+        <source>drag along the stick to mark it</source>
+        <translation>entlang der Stange ziehen, um sie zu markieren</translation>
+    </message>
+    <message>
+        <source>Index crosses the stick</source>
+        <translation>Zeigefinger kreuzt die Stange</translation>
+    </message>
+    <message>
+        <source>your answer</source>
+        <translation>Ihre Antwort</translation>
+    </message>
+    <message>
+        <source>{0} asks for {1}</source>
+        <translation>{0} verlangt {1}</translation>
+    </message>
+    <message>
+        <source>even</source>
+        <translation>gleichmäßig</translation>
+    </message>
+    <message>
+        <source>flat</source>
+        <translation>flach</translation>
+    </message>
+    <message>
+        <source>broken</source>
+        <translation>gebrochen</translation>
+    </message>
+    <message>
+        <source>reversed</source>
+        <translation>umgekehrt</translation>
+    </message>
+    <message>
+        <source>cannot tell</source>
+        <translation>nicht zu sagen</translation>
+    </message>
+    <message>
+        <source>few</source>
+        <translation>wenige</translation>
+    </message>
+    <message>
+        <source>some</source>
+        <translation>einige</translation>
+    </message>
+    <message>
+        <source>many</source>
+        <translation>viele</translation>
+    </message>
+    <message>
+        <source>tip</source>
+        <translation>Spitze</translation>
+    </message>
+    <message>
+        <source>shoulder</source>
+        <translation>Schulter</translation>
+    </message>
+    <message>
+        <source>elbow</source>
+        <translation>Ellbogen</translation>
+    </message>
+    <message>
+        <source>wrist</source>
+        <translation>Handgelenk</translation>
+    </message>
+    <message>
+        <source>slow</source>
+        <translation>langsam</translation>
+    </message>
+    <message>
+        <source>medium</source>
+        <translation>mittel</translation>
+    </message>
+    <message>
+        <source>fast</source>
+        <translation>schnell</translation>
+    </message>
+    <message>
+        <source>shaking bow</source>
+        <translation>zitternder Bogen</translation>
+    </message>
+    <message>
+        <source>bouncing stick</source>
+        <translation>springende Stange</translation>
+    </message>
+    <message>
+        <source>jerky speed (arc length)</source>
+        <translation>ruckartiges Tempo (Bogenlänge)</translation>
+    </message>
+    <message>
+        <source>jerky speed (jerk)</source>
+        <translation>ruckartiges Tempo (Ruck)</translation>
+    </message>
+    <message>
+        <source>wrist that does not move</source>
+        <translation>Handgelenk bewegt sich nicht</translation>
+    </message>
+    <message>
+        <source>frozen elbow</source>
+        <translation>starrer Ellbogen</translation>
+    </message>
+    <message>
+        <source>raised shoulder</source>
+        <translation>gehobene Schulter</translation>
+    </message>
+    <message>
+        <source>straight thumb</source>
+        <translation>gerader Daumen</translation>
+    </message>
+    <message>
+        <source>locked little finger</source>
+        <translation>steifer kleiner Finger</translation>
+    </message>
+    <message>
+        <source>same hand at frog and head</source>
+        <translation>gleiche Hand an Frosch und Spitze</translation>
+    </message>
+    <message>
+        <source>fingers squeezed or stretched</source>
+        <translation>Finger gepresst oder gespreizt</translation>
+    </message>
+    <message>
+        <source>Reach at the frog</source>
+        <translation>Reichweite am Frosch</translation>
+    </message>
+    <message>
+        <source>Reach at the tip</source>
+        <translation>Reichweite an der Spitze</translation>
+    </message>
+    <message>
+        <source>Bow used in a stroke</source>
+        <translation>Bogen je Strich</translation>
+    </message>
+    <message>
+        <source>Bow speed</source>
+        <translation>Bogentempo</translation>
+    </message>
+    <message>
+        <source>Evenness of speed</source>
+        <translation>Gleichmaß des Tempos</translation>
+    </message>
+    <message>
+        <source>Down against up</source>
+        <translation>Ab gegen Auf</translation>
+    </message>
+    <message>
+        <source>Drift</source>
+        <translation>Wandern</translation>
+    </message>
+    <message>
+        <source>Start off the plan</source>
+        <translation>Beginn neben dem Plan</translation>
+    </message>
+    <message>
+        <source>Speed against plan</source>
+        <translation>Tempo gegen Plan</translation>
+    </message>
+    <message>
+        <source>Bow against plan</source>
+        <translation>Bogen gegen Plan</translation>
+    </message>
+    <message>
+        <source>Bow used in a beat</source>
+        <translation>Bogen je Schlag</translation>
+    </message>
+    <message>
+        <source>not reached</source>
+        <translation>nicht erreicht</translation>
+    </message>
+    <message>
+        <source>extra</source>
+        <translation>zusätzlich</translation>
+    </message>
+    <message>
+        <source>false start</source>
+        <translation>Fehlstart</translation>
+    </message>
+    <message>
+        <source>wrong string</source>
+        <translation>falsche Saite</translation>
+    </message>
+    <message>
+        <source>wrong direction</source>
+        <translation>falsche Richtung</translation>
+    </message>
+    <message>
+        <source>wrong part</source>
+        <translation>falscher Teil</translation>
+    </message>
+    <message>
+        <source>too short</source>
+        <translation>zu kurz</translation>
+    </message>
+    <message>
+        <source>too long</source>
+        <translation>zu lang</translation>
+    </message>
+    <message>
+        <source>split</source>
+        <translation>geteilt</translation>
+    </message>
+    <message>
+        <source>Thumb, middle joint</source>
+        <translation>Daumen, Mittelgelenk</translation>
+    </message>
+    <message>
+        <source>Index finger, knuckle</source>
+        <translation>Zeigefinger, Knöchel</translation>
+    </message>
+    <message>
+        <source>Index finger, middle joint</source>
+        <translation>Zeigefinger, Mittelgelenk</translation>
+    </message>
+    <message>
+        <source>Middle finger, knuckle</source>
+        <translation>Mittelfinger, Knöchel</translation>
+    </message>
+    <message>
+        <source>Middle finger, middle joint</source>
+        <translation>Mittelfinger, Mittelgelenk</translation>
+    </message>
+    <message>
+        <source>Ring finger, knuckle</source>
+        <translation>Ringfinger, Knöchel</translation>
+    </message>
+    <message>
+        <source>Ring finger, middle joint</source>
+        <translation>Ringfinger, Mittelgelenk</translation>
+    </message>
+    <message>
+        <source>Little finger, knuckle</source>
+        <translation>Kleiner Finger, Knöchel</translation>
+    </message>
+    <message>
+        <source>Little finger, middle joint</source>
+        <translation>Kleiner Finger, Mittelgelenk</translation>
+    </message>
+    <message>
+        <source>relaxed</source>
+        <translation>locker</translation>
+    </message>
+    <message>
         <source>From {0} to {1}</source>
         <translation>Von {0} bis {1}</translation>
+    </message>
+    <message>
+        <source>Too little can be told in both pictures.</source>
+        <translation>In beiden Bildern lässt sich zu wenig sagen.</translation>
+    </message>
+    <message>
+        <source>No joint changed by more than its ±.</source>
+        <translation>Kein Gelenk hat sich um mehr als sein ± verändert.</translation>
+    </message>
+    <message>
+        <source>{0}: a stable hand is allowed for now.</source>
+        <translation>{0}: Eine gleichbleibende Hand ist vorerst erlaubt.</translation>
     </message>
     <message>
         <source>Click to set the next pin, or Enter, arrows and Enter; arrow keys move the chosen pin by half a pixel</source>
@@ -500,6 +992,10 @@
         <translation>Üben</translation>
     </message>
     <message>
+        <source>A plan until the next lesson</source>
+        <translation>Ein Plan bis zur nächsten Stunde</translation>
+    </message>
+    <message>
         <source>also: Scale in D 5, Study 8  (words, then minutes)</source>
         <translation>auch: Tonleiter in D 5, Etüde 8  (Worte, dann Minuten)</translation>
     </message>
@@ -518,6 +1014,18 @@
     <message>
         <source>Next lesson</source>
         <translation>Nächste Stunde</translation>
+    </message>
+    <message>
+        <source>each day</source>
+        <translation>jeden Tag</translation>
+    </message>
+    <message>
+        <source>from</source>
+        <translation>ab</translation>
+    </message>
+    <message>
+        <source>next lesson</source>
+        <translation>nächste Stunde</translation>
     </message>
     <message>
         <source>Make the plan</source>
@@ -600,6 +1108,22 @@
         <translation>Noch kein Plan. Rechts Übungen wählen, Minuten am Tag sagen und einen machen.</translation>
     </message>
     <message>
+        <source>{0} days, up to {1:.0f} minutes a day.</source>
+        <translation>{0} Tage, bis zu {1:.0f} Minuten am Tag.</translation>
+    </message>
+    <message>
+        <source>Gave way: {0}.</source>
+        <translation>Zurückgestellt: {0}.</translation>
+    </message>
+    <message>
+        <source>Paused: {0}.</source>
+        <translation>Ausgesetzt: {0}.</translation>
+    </message>
+    <message>
+        <source>▸ today: </source>
+        <translation>▸ heute: </translation>
+    </message>
+    <message>
         <source>{0}{1:%A %d %B}, {2:.0f} minutes</source>
         <translation>{0}{1:%d.%m.}, {2:.0f} Minuten</translation>
     </message>
@@ -612,12 +1136,36 @@
         <translation>Nur Ihr Wort hebt die Pause auf</translation>
     </message>
     <message>
+        <source>{0} days in a row.</source>
+        <translation>{0} Tage hintereinander.</translation>
+    </message>
+    <message>
+        <source>{0:.0f} minutes on practice days lately.</source>
+        <translation>Zuletzt {0:.0f} Minuten an Übetagen.</translation>
+    </message>
+    <message>
+        <source>Paused for pain: {0}.</source>
+        <translation>Wegen Schmerz ausgesetzt: {0}.</translation>
+    </message>
+    <message>
+        <source>Nothing written down yet.</source>
+        <translation>Noch nichts eingetragen.</translation>
+    </message>
+    <message>
         <source>{0} settings: the next stage is open.</source>
         <translation>{0} Griffe: Die nächste Stufe ist offen.</translation>
     </message>
     <message>
+        <source>{0} of {1} settings</source>
+        <translation>{0} von {1} Ansätzen</translation>
+    </message>
+    <message>
         <source>{0}; at ten a day the next stage opens on {1}.</source>
         <translation>{0}; bei zehn am Tag öffnet die nächste Stufe am {1}.</translation>
+    </message>
+    <message>
+        <source>it hurt</source>
+        <translation>es tat weh</translation>
     </message>
     <message>
         <source>{0} places of half a minute, {1:.0f} minutes: {2} cm from the frog. Rest after it.</source>
@@ -628,8 +1176,52 @@
         <translation>{0}: ein Griff, {1} gerade eben</translation>
     </message>
     <message>
+        <source>▲ better</source>
+        <translation>▲ besser</translation>
+    </message>
+    <message>
+        <source>▼ worse</source>
+        <translation>▼ schlechter</translation>
+    </message>
+    <message>
+        <source>= same</source>
+        <translation>= gleich</translation>
+    </message>
+    <message>
+        <source>? can&apos;t tell</source>
+        <translation>? nicht zu sagen</translation>
+    </message>
+    <message>
+        <source>better</source>
+        <translation>besser</translation>
+    </message>
+    <message>
+        <source>same</source>
+        <translation>gleich</translation>
+    </message>
+    <message>
+        <source>worse</source>
+        <translation>schlechter</translation>
+    </message>
+    <message>
+        <source>can&apos;t tell</source>
+        <translation>nicht zu sagen</translation>
+    </message>
+    <message>
         <source>Two measured takes of the same task stand here side by side.</source>
         <translation>Hier stehen zwei gemessene Aufnahmen derselben Aufgabe nebeneinander.</translation>
+    </message>
+    <message>
+        <source>at the frog</source>
+        <translation>am Frosch</translation>
+    </message>
+    <message>
+        <source>in the middle</source>
+        <translation>in der Mitte</translation>
+    </message>
+    <message>
+        <source>at the tip</source>
+        <translation>an der Spitze</translation>
     </message>
     <message>
         <source>String</source>
@@ -642,6 +1234,14 @@
     <message>
         <source>{0}: {1} since the take before</source>
         <translation>{0}: {1} seit der Aufnahme davor</translation>
+    </message>
+    <message>
+        <source>strings {0}</source>
+        <translation>Saiten {0}</translation>
+    </message>
+    <message>
+        <source>since the plan began on {0:%d %B}: {1}</source>
+        <translation>seit der Plan begann am {0:%d.%m.}: {1}</translation>
     </message>
     <message>
         <source>Better or worse only where the difference is larger than twice its ±. Only like is set against like.</source>
@@ -808,6 +1408,10 @@
         <translation>Noch niemand da.</translation>
     </message>
     <message>
+        <source>▸ next: </source>
+        <translation>▸ als Nächstes: </translation>
+    </message>
+    <message>
         <source>Three steps to the first finding</source>
         <translation>Drei Schritte zum ersten Befund</translation>
     </message>
@@ -900,6 +1504,14 @@
         <translation>Gespielt am</translation>
     </message>
     <message>
+        <source>with sound</source>
+        <translation>mit Ton</translation>
+    </message>
+    <message>
+        <source>without sound: the string is told from the bow alone</source>
+        <translation>ohne Ton: Die Saite wird nur aus dem Bogen bestimmt</translation>
+    </message>
+    <message>
         <source>{0}
 {1} x {2}, {3:.0f} pictures a second, {4:.1f} s, {5}</source>
         <translation>{0}
@@ -922,6 +1534,10 @@
         <translation>Klick: Das Bild geht zum deutlichsten Moment; nochmals: zum nächsten</translation>
     </message>
     <message>
+        <source>{0}, limit {1}</source>
+        <translation>{0}, Grenze {1}</translation>
+    </message>
+    <message>
         <source>Steps of the job</source>
         <translation>Schritte der Arbeit</translation>
     </message>
@@ -930,8 +1546,24 @@
         <translation>Pfeil links und rechts gehen von Schritt zu Schritt</translation>
     </message>
     <message>
+        <source>on the string</source>
+        <translation>auf der Saite</translation>
+    </message>
+    <message>
+        <source>lifted after</source>
+        <translation>danach abgehoben</translation>
+    </message>
+    <message>
+        <source>landing from the air</source>
+        <translation>aus der Luft landend</translation>
+    </message>
+    <message>
         <source>Strings in order</source>
         <translation>Saiten der Reihe nach</translation>
+    </message>
+    <message>
+        <source>Strokes on each string</source>
+        <translation>Striche auf jeder Saite</translation>
     </message>
     <message>
         <source>Part of the bow</source>
@@ -942,12 +1574,48 @@
         <translation>Schläge je Strich</translation>
     </message>
     <message>
+        <source>Notes in a bow</source>
+        <translation>Noten auf einen Bogen</translation>
+    </message>
+    <message>
         <source>How</source>
         <translation>Wie</translation>
     </message>
     <message>
         <source>Add line</source>
         <translation>Zeile hinzufügen</translation>
+    </message>
+    <message>
+        <source>strings</source>
+        <translation>Saiten</translation>
+    </message>
+    <message>
+        <source>how many</source>
+        <translation>wie viele</translation>
+    </message>
+    <message>
+        <source>part</source>
+        <translation>Teil</translation>
+    </message>
+    <message>
+        <source>beats</source>
+        <translation>Schläge</translation>
+    </message>
+    <message>
+        <source>notes</source>
+        <translation>Noten</translation>
+    </message>
+    <message>
+        <source>Opening the video</source>
+        <translation>Video öffnen</translation>
+    </message>
+    <message>
+        <source>Watching the bow</source>
+        <translation>Bogen beobachten</translation>
+    </message>
+    <message>
+        <source>Solving the bow</source>
+        <translation>Bogen berechnen</translation>
     </message>
     <message>
         <source>Progress of the measuring</source>
@@ -960,6 +1628,14 @@
     <message>
         <source>Stop measuring</source>
         <translation>Messen abbrechen</translation>
+    </message>
+    <message>
+        <source>about {0:.0f} s left</source>
+        <translation>noch etwa {0:.0f} s</translation>
+    </message>
+    <message>
+        <source>{0} of {1} frames</source>
+        <translation>{0} von {1} Bildern</translation>
     </message>
     <message>
         <source>Go on</source>
@@ -990,8 +1666,44 @@
         <translation>Bogen in der linken Hand</translation>
     </message>
     <message>
+        <source>Division of the bow</source>
+        <translation>Einteilung des Bogens</translation>
+    </message>
+    <message>
+        <source>Arrow keys go from bow to bow</source>
+        <translation>Pfeiltasten gehen von Bogen zu Bogen</translation>
+    </message>
+    <message>
         <source>Write a rhythm; its division appears here.</source>
         <translation>Einen Rhythmus schreiben; seine Einteilung erscheint hier.</translation>
+    </message>
+    <message>
+        <source>{0} to {1} of the bow</source>
+        <translation>{0} bis {1} des Bogens</translation>
+    </message>
+    <message>
+        <source>Instrument at</source>
+        <translation>Instrument bei</translation>
+    </message>
+    <message>
+        <source>Neck against the floor</source>
+        <translation>Hals gegen den Boden</translation>
+    </message>
+    <message>
+        <source>Head tilted</source>
+        <translation>Kopf geneigt</translation>
+    </message>
+    <message>
+        <source>Nose to scroll</source>
+        <translation>Nase zur Schnecke</translation>
+    </message>
+    <message>
+        <source>Endpin beside the midline</source>
+        <translation>Stachel neben der Mitte</translation>
+    </message>
+    <message>
+        <source>Knees above the hips</source>
+        <translation>Knie über den Hüften</translation>
     </message>
     <message>
         <source>{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.</source>
@@ -1010,8 +1722,40 @@
         <translation>Die Striche erscheinen hier, sobald die Aufnahme gemessen ist.</translation>
     </message>
     <message>
+        <source>Stroke {0}, {1} on {2}, {3} to {4}</source>
+        <translation>Strich {0}, {1} auf {2}, {3} bis {4}</translation>
+    </message>
+    <message>
+        <source>set by hand</source>
+        <translation>von Hand gesetzt</translation>
+    </message>
+    <message>
+        <source>from {0} to {1} of the bow</source>
+        <translation>von {0} bis {1} des Bogens</translation>
+    </message>
+    <message>
+        <source>bow angle at most {0}, contact {1}</source>
+        <translation>Bogenwinkel höchstens {0}, Kontakt {1}</translation>
+    </message>
+    <message>
+        <source>Band: height = place on the bow, thickness = speed, hatching = crooked beyond the limit</source>
+        <translation>Band: Höhe = Stelle am Bogen, Dicke = Tempo, Schraffur = schräger als die Grenze</translation>
+    </message>
+    <message>
+        <source>Time at each place on the bow</source>
+        <translation>Zeit an jeder Stelle des Bogens</translation>
+    </message>
+    <message>
         <source>head</source>
         <translation>Spitze</translation>
+    </message>
+    <message>
+        <source>reach {0} to {1}</source>
+        <translation>Reichweite {0} bis {1}</translation>
+    </message>
+    <message>
+        <source>{0} of the bowing time between {1} and {2} % of the hair</source>
+        <translation>{0} der Streichzeit zwischen {1} und {2} % der Haare</translation>
     </message>
     <message>
         <source>frog</source>
@@ -1046,8 +1790,16 @@
         <translation>✎ von Hand</translation>
     </message>
     <message>
+        <source>missed</source>
+        <translation>verfehlt</translation>
+    </message>
+    <message>
         <source>as asked</source>
         <translation>wie aufgegeben</translation>
+    </message>
+    <message>
+        <source>Asked, stroke {0}: on {1}, from {2} to {3}: {4}</source>
+        <translation>Aufgegeben, Strich {0}: auf {1}, von {2} bis {3}: {4}</translation>
     </message>
     <message>
         <source>Staircase of the elbow</source>
@@ -1056,6 +1808,26 @@
     <message>
         <source>Left and right arrow keys walk along the strings, Enter shows one</source>
         <translation>Pfeil links und rechts gehen über die Saiten, Eingabe zeigt eine</translation>
+    </message>
+    <message>
+        <source>The steps appear once the arm is measured.</source>
+        <translation>Die Stufen erscheinen, sobald der Arm gemessen ist.</translation>
+    </message>
+    <message>
+        <source>middle</source>
+        <translation>Mitte</translation>
+    </message>
+    <message>
+        <source>Elbow level on {0}: {1} (0 = hanging, 90 = square to the trunk)</source>
+        <translation>Ellbogenhöhe auf {0}: {1} (0 = hängend, 90 = quer zum Rumpf)</translation>
+    </message>
+    <message>
+        <source>F, M, T: at the frog, in the middle, at the tip ({0})</source>
+        <translation>F, M, T: am Frosch, in der Mitte, an der Spitze ({0})</translation>
+    </message>
+    <message>
+        <source>The pale box holds four fifths of its frames. Click: to one of them.</source>
+        <translation>Der helle Kasten hält vier Fünftel seiner Bilder. Klick: zu einem davon.</translation>
     </message>
     <message>
         <source>Cut here</source>
@@ -1158,8 +1930,40 @@ Kontakt {2} vom Steg</translation>
         <translation>{0}   {1} vom Steg</translation>
     </message>
     <message>
+        <source>Tone field</source>
+        <translation>Klangfeld</translation>
+    </message>
+    <message>
+        <source>Measure a take with sound first.</source>
+        <translation>Erst eine Aufnahme mit Ton messen.</translation>
+    </message>
+    <message>
         <source>Strokes: {0}. Arrow keys go from point to point, Enter shows the frame.</source>
         <translation>Striche: {0}. Pfeiltasten gehen von Punkt zu Punkt, Eingabe zeigt das Bild.</translation>
+    </message>
+    <message>
+        <source>harsh edge</source>
+        <translation>rauer Rand</translation>
+    </message>
+    <message>
+        <source>too much weight</source>
+        <translation>zu viel Gewicht</translation>
+    </message>
+    <message>
+        <source>airy edge</source>
+        <translation>luftiger Rand</translation>
+    </message>
+    <message>
+        <source>too little</source>
+        <translation>zu wenig</translation>
+    </message>
+    <message>
+        <source>bow speed, cm/s   ● clean  ■ crushed  ▲ airy  ◆ noisy</source>
+        <translation>Bogentempo, cm/s   ● sauber  ■ gedrückt  ▲ luftig  ◆ geräuschvoll</translation>
+    </message>
+    <message>
+        <source>{0}, stroke {1} on {2}: {3}, {4:.0f} dB nearer to its noise than your clear strokes; stroke taken for {5}</source>
+        <translation>{0}, Strich {1} auf {2}: {3}, {4:.0f} dB näher am Geräusch als die klaren Striche; der Strich gilt als {5}</translation>
     </message>
     <message>
         <source>full speed</source>
@@ -1234,12 +2038,52 @@ Kontakt {2} vom Steg</translation>
         <translation>Für diese Aufnahme aufgegeben; siehe Einteilung und Band.</translation>
     </message>
     <message>
+        <source>down</source>
+        <translation>ab</translation>
+    </message>
+    <message>
+        <source>up</source>
+        <translation>auf</translation>
+    </message>
+    <message>
+        <source>Bow {0}, {1}, {2:g} beats</source>
+        <translation>Bogen {0}, {1}, {2:g} Schläge</translation>
+    </message>
+    <message>
+        <source>{0} notes</source>
+        <translation>{0} Noten</translation>
+    </message>
+    <message>
+        <source>Stroke {0}, {1} on {2}, {3:g} beats</source>
+        <translation>Strich {0}, {1} auf {2}, {3:g} Schläge</translation>
+    </message>
+    <message>
+        <source>Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (*)</source>
+        <translation>Bilder (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;Alle Dateien (*)</translation>
+    </message>
+    <message>
         <source>Choose a student first; the profile is that student&apos;s.</source>
         <translation>Zuerst einen Schüler wählen; das Profil gehört zu ihm.</translation>
     </message>
     <message>
+        <source>Name of the copy of “{0}”:</source>
+        <translation>Name der Kopie von „{0}“:</translation>
+    </message>
+    <message>
+        <source>{0}, my way</source>
+        <translation>{0}, auf meine Art</translation>
+    </message>
+    <message>
+        <source>Copy the profile</source>
+        <translation>Profil kopieren</translation>
+    </message>
+    <message>
         <source>“{0}” is this student&apos;s profile now. Edit {1} with any text editor, then measure again.</source>
         <translation>„{0}“ ist nun das Profil dieses Schülers. {1} mit einem Texteditor bearbeiten, dann neu messen.</translation>
+    </message>
+    <message>
+        <source>Open a picture of the bow hand</source>
+        <translation>Ein Bild der Bogenhand öffnen</translation>
     </message>
     <message>
         <source>Choose a student first; the picture belongs to somebody.</source>
@@ -1298,8 +2142,28 @@ Kontakt {2} vom Steg</translation>
         <translation>Anhalten (Leertaste)</translation>
     </message>
     <message>
+        <source>PDF (*.pdf);;Web page (*.html)</source>
+        <translation>PDF (*.pdf);;Webseite (*.html)</translation>
+    </message>
+    <message>
         <source>Not raised for this student any more. {0}</source>
         <translation>Wird bei diesem Schüler nicht mehr genannt. {0}</translation>
+    </message>
+    <message>
+        <source>Other words</source>
+        <translation>Andere Worte</translation>
+    </message>
+    <message>
+        <source>Say it your way (empty: the program&apos;s words):</source>
+        <translation>Mit eigenen Worten (leer: die des Programms):</translation>
+    </message>
+    <message>
+        <source>What do you see at {0:.1f} s?</source>
+        <translation>Was sehen Sie bei {0:.1f} s?</translation>
+    </message>
+    <message>
+        <source>A remark</source>
+        <translation>Eine Bemerkung</translation>
     </message>
     <message>
         <source>There is nothing to correct yet: measure the take, and accept a finding.</source>
@@ -1308,6 +2172,22 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Written: {0}</source>
         <translation>Geschrieben: {0}</translation>
+    </message>
+    <message>
+        <source>The student&apos;s sheet</source>
+        <translation>Das Blatt für zu Hause</translation>
+    </message>
+    <message>
+        <source>Practice sheet, {0}</source>
+        <translation>Übeblatt, {0}</translation>
+    </message>
+    <message>
+        <source>The report of this take</source>
+        <translation>Der Bericht dieser Aufnahme</translation>
+    </message>
+    <message>
+        <source>Annotations</source>
+        <translation>Anmerkungen</translation>
     </message>
     <message>
         <source>Lesson: {0}</source>
@@ -1324,6 +2204,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>“{0}” is being measured; this take comes next.</source>
         <translation>„{0}“ wird gerade gemessen; diese Aufnahme kommt als nächste.</translation>
+    </message>
+    <message>
+        <source>The open strings sound {0} cents from A = 440 Hz. Are they tuned so?</source>
+        <translation>Die leeren Saiten klingen {0} Cent neben A = 440 Hz. Sind sie so gestimmt?</translation>
     </message>
     <message>
         <source>They are tuned so</source>
@@ -1454,12 +2338,40 @@ Kontakt {2} vom Steg</translation>
         <translation>Tasten</translation>
     </message>
     <message>
+        <source>The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians.</source>
+        <translation>Die Übung ist ausgesetzt. Bei Schmerz aufhören; der Lehrkraft zeigen und in einer Praxis fragen, die Musiker kennt.</translation>
+    </message>
+    <message>
+        <source>&apos;{0}&apos; has no minutes.</source>
+        <translation>„{0}“ hat keine Minuten.</translation>
+    </message>
+    <message>
+        <source>Write words, then minutes: Study 8.</source>
+        <translation>Erst Worte, dann Minuten: Etüde 8.</translation>
+    </message>
+    <message>
         <source>A plan of {0} days is made; Ctrl+Z takes it back.</source>
         <translation>Ein Plan für {0} Tage ist gemacht; Strg+Z nimmt ihn zurück.</translation>
     </message>
     <message>
+        <source>The plan as a calendar</source>
+        <translation>Der Plan als Kalender</translation>
+    </message>
+    <message>
         <source>Make a plan first.</source>
         <translation>Zuerst einen Plan machen.</translation>
+    </message>
+    <message>
+        <source>{0:%d %B %Y}: no down-bow on {1} goes there.</source>
+        <translation>{0:%d.%m.%Y}: Kein Abstrich auf {1} kommt dorthin.</translation>
+    </message>
+    <message>
+        <source>{0:%d %B %Y}, {1} of the bow on {2}.</source>
+        <translation>{0:%d.%m.%Y}, {1} des Bogens auf {2}.</translation>
+    </message>
+    <message>
+        <source>The video is no longer where it was.</source>
+        <translation>Das Video ist nicht mehr an seinem Ort.</translation>
     </message>
     <message>
         <source>light</source>
@@ -1754,6 +2666,14 @@ Kontakt {2} vom Steg</translation>
         <translation>Diesen Schüler entfernen…</translation>
     </message>
     <message>
+        <source>&apos;{0}&apos; is not a number of millimetres.</source>
+        <translation>„{0}“ ist keine Zahl in Millimetern.</translation>
+    </message>
+    <message>
+        <source>Write it like 328.5.</source>
+        <translation>Etwa so: 328.5.</translation>
+    </message>
+    <message>
         <source>Remove the student</source>
         <translation>Den Schüler entfernen</translation>
     </message>
@@ -1768,6 +2688,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Open a video</source>
         <translation>Ein Video öffnen</translation>
+    </message>
+    <message>
+        <source>Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)</source>
+        <translation>Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;Alle Dateien (*)</translation>
     </message>
     <message>
         <source>Open that take</source>
@@ -1884,6 +2808,62 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>No pin is set</source>
         <translation>Keine Nadel gesetzt</translation>
+    </message>
+    <message>
+        <source>The folder {0} is not there.</source>
+        <translation>Den Ordner {0} gibt es nicht.</translation>
+    </message>
+    <message>
+        <source>Choose another place for the page.</source>
+        <translation>Einen anderen Ort für die Seite wählen.</translation>
+    </message>
+    <message>
+        <source>{0} could not be written.</source>
+        <translation>{0} konnte nicht geschrieben werden.</translation>
+    </message>
+    <message>
+        <source>Choose another place, or free some space.</source>
+        <translation>Einen anderen Ort wählen oder Platz schaffen.</translation>
+    </message>
+    <message>
+        <source>Course of a figure over the takes</source>
+        <translation>Verlauf einer Zahl über die Aufnahmen</translation>
+    </message>
+    <message>
+        <source>Choose a figure.</source>
+        <translation>Eine Zahl wählen.</translation>
+    </message>
+    <message>
+        <source>{0:%d %B %Y}: {1} from {2} strokes</source>
+        <translation>{0:%d.%m.%Y}: {1} aus {2} Strichen</translation>
+    </message>
+    <message>
+        <source>aim {0}</source>
+        <translation>Ziel {0}</translation>
+    </message>
+    <message>
+        <source>Click: open that take</source>
+        <translation>Klick: diese Aufnahme öffnen</translation>
+    </message>
+    <message>
+        <source>too little bow there</source>
+        <translation>dort zu wenig Bogen</translation>
+    </message>
+    <message>
+        <source>{0}: {1} of the bow&apos;s way.</source>
+        <translation>{0}: {1} des Bogenwegs.</translation>
+    </message>
+    <message>
+        <source>Left of the line: a joint that works against the bow.</source>
+        <translation>Links der Linie: ein Gelenk, das gegen den Bogen arbeitet.</translation>
+    </message>
+    <message>
+        <source>Something unexpected happened ({0}: {1}).</source>
+        <translation>Etwas Unerwartetes ist geschehen ({0}: {1}).</translation>
+    </message>
+    <message>
+        <source>Please try again; nothing was lost.</source>
+        <translation>Bitte noch einmal versuchen; nichts ging verloren.</translation>
     </message>
 </context>
 </TS>

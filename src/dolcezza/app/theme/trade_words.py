@@ -1,0 +1,28 @@
+"""Short words that come from the core's tables and enumerations, so that Qt's tool collects them; the desk shows them through ``tr``."""
+
+from __future__ import annotations
+
+from dolcezza.app.theme.words import mark
+
+TRADE = (
+    # the staircase, how many signs, places, joints, speeds
+    mark("even"), mark("flat"), mark("broken"), mark("reversed"), mark("cannot tell"),
+    mark("few"), mark("some"), mark("many"),
+    mark("frog"), mark("middle"), mark("tip"), mark("shoulder"), mark("elbow"), mark("wrist"),
+    mark("slow"), mark("medium"), mark("fast"),
+    # signs of tension
+    mark("shaking bow"), mark("bouncing stick"), mark("jerky speed (arc length)"), mark("jerky speed (jerk)"),
+    mark("wrist that does not move"), mark("frozen elbow"), mark("raised shoulder"), mark("straight thumb"),
+    mark("locked little finger"), mark("same hand at frog and head"), mark("fingers squeezed or stretched"),
+    # use of the bow
+    mark("Reach at the frog"), mark("Reach at the tip"), mark("Bow used in a stroke"), mark("Bow speed"), mark("Evenness of speed"),
+    mark("Down against up"), mark("Drift"), mark("Start off the plan"), mark("Speed against plan"), mark("Bow against plan"),
+    mark("Bow used in a beat"),
+    # against the assignment
+    mark("missed"), mark("not reached"), mark("extra"), mark("false start"), mark("wrong string"), mark("wrong direction"),
+    mark("wrong part"), mark("too short"), mark("too long"), mark("split"),
+    # joints of the hand
+    mark("Thumb, middle joint"), mark("Index finger, knuckle"), mark("Index finger, middle joint"), mark("Middle finger, knuckle"),
+    mark("Middle finger, middle joint"), mark("Ring finger, knuckle"), mark("Ring finger, middle joint"),
+    mark("Little finger, knuckle"), mark("Little finger, middle joint"),
+)  # fmt: skip
