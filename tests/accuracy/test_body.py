@@ -1,7 +1,7 @@
 """Arm and hand on rendered takes and stills with exact truth, made independently of the program.
 
-Limits are the "then" column of what is to be reached, but for the elbow's place in the picture (5 %), which the views from the
-side miss: there the limit is what is reached, and the note says so.
+Limits are the "then" column of what is to be reached, but for the elbow's place in the picture (5 %), which two views from the
+side miss, and the others reach by little: there the limit is what is reached, and the note says so.
 """
 
 from __future__ import annotations
@@ -20,8 +20,8 @@ from dolcezza.core.tension.signs import Amount
 from dolcezza.services.body_model import BodyModel
 from dolcezza.services.hold import look_at_hand, look_at_stills
 
-ELBOW_SHARE = {"demo-a3": 0.075, "demo-b2": 0.09, "dev-cello": 0.095}
-"""The camera stands beside the arm, the elbow points at it: farther off than elsewhere (0.065 of the arm's length)."""
+ELBOW_SHARE = {"demo-b2": 0.075, "dev-cello": 0.1}
+"""The camera stands beside the arm, the elbow points at it: farther off than elsewhere (0.055 of the arm's length)."""
 
 PLANE_MM = 65.0
 """What the ± of the level (12 degrees) is at the end of an upper arm of 310 mm."""
@@ -55,7 +55,7 @@ def test_elbow_and_wrist_in_the_picture(measured, stem):
         return np.linalg.norm(joints[:, names.index(a)] - joints[:, names.index(b)], axis=1)
 
     arm = np.percentile(apart("shoulder_r", "elbow_r") + apart("elbow_r", "wrist_r"), 95)
-    for joint, limit in (("elbow", ELBOW_SHARE.get(stem, 0.065)), ("wrist", 0.07)):
+    for joint, limit in (("elbow", ELBOW_SHARE.get(stem, 0.055)), ("wrist", 0.05)):
         seen = np.column_stack([pair.series[f"{joint}_{axis}_px"] for axis in "xy"])[pair.at]
         off = np.linalg.norm(seen - joints[:, names.index(f"{joint}_r")], axis=1)[pair.play]
         assert np.nanmedian(off) / arm <= limit, joint

@@ -38,7 +38,7 @@ def bowing(n: int = 60, string: int = 1):
     up, nut = np.tile([0.0, -np.sin(lean), np.cos(lean)], (n, 1)), np.tile([1.0, 0, 0], (n, 1))
     frog = MODEL.string_point(string, np.full(n, 28.0)) - along * (place * MODEL.spec.hair_length)[:, None]
     axes = np.einsum("nij,nkj->nki", view.rotation, np.stack([along, nut, up], axis=1))
-    return place, view, Hand(np.einsum("nij,nj->ni", view.rotation, frog) + view.translation, axes)
+    return place, view, Hand(np.einsum("nij,nj->ni", view.rotation, frog) + view.translation, axes, place)
 
 
 def true_arm(n: int = 60, *, shoulder=(15.0, -20.0, 10.0), turn=0.3):
@@ -69,6 +69,19 @@ def test_the_chain_finds_shoulder_elbow_and_level_of_a_simulated_arm():
     assert np.mean(np.abs(level - truth) < 2 * sd) > 0.9
     assert np.allclose(np.linalg.norm(elbow - shoulder, axis=1), chain.upper_arm)
     assert np.allclose(np.linalg.norm(wrist - elbow, axis=1), chain.forearm, atol=1.0)
+
+
+def test_an_elbow_that_goes_with_the_stroke_is_followed():
+    """It rises towards the frog (common practice, no source): a turn within each stroke is no hurry of the arm to be smoothed away."""
+    place, view, hand, _ = true_arm()
+    numbers = np.concatenate([PERSON.shoulder, np.log([PERSON.upper_arm, PERSON.forearm]), PERSON.wrist])
+    turned = {}
+    for slope in (0.0, 0.3, 0.6):
+        arm = joints(view, hand, numbers, 0.2 + slope * (place - 0.5))
+        chain = fit_chain(PERSON, view, hand, seen_arm(view, arm, np.random.default_rng(3), noise=4.0))
+        turned[slope] = chain.turn[place > 0.8].mean() - chain.turn[place < 0.2].mean()
+    assert turned[0.3] == pytest.approx(0.75 * 0.3, abs=0.12), "what is usual"
+    assert turned[0.0] < turned[0.3] - 0.03 < turned[0.6] - 0.06, "and what the picture shows besides"
 
 
 def test_a_joint_set_by_hand_wins_and_pulls_its_neighbours_along():

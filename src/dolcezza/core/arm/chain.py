@@ -26,7 +26,7 @@ SHOULDER_SEEN_SD = 0.03
 ELBOW_SEEN_SD = 0.05
 ELBOW_BIAS_SD = 0.04
 """Errors of the pose model in the picture (one sd, share of the arm's length there)."""
-POINT_INWARDS, POINT_UPWARDS = 0.03, 0.045
+POINT_INWARDS, POINT_UPWARDS = 0.05, 0.045
 """The pose model puts the shoulder so much nearer to the neck and higher than the joint's centre (share of the arm's length in
 the picture; seen in many pose models: they learned from points that people clicked on the outline)."""
 WORTH_FRAMES = 2.2
@@ -35,6 +35,10 @@ OWN_WORTH = 0.15
 """What one frame's elbow point is worth for that frame's own elbow."""
 TURN_ACCELERATION_SD = 4.0
 """How quickly the elbow's turn about the line from shoulder to wrist changes its pace (rad/s2, one sd)."""
+SLOPE_SD = 0.35
+"""How much the elbow's turn differs between frog and tip from what is usual (one sd, rad)."""
+COMMON = 11
+"""Unknowns that the whole take shares: eight chain numbers, the elbow's bias (2), the slope of its turn along the bow."""
 BY_HAND_WEIGHT = 60.0
 """What a joint set by hand weighs against one that the model has seen."""
 MOST_FITTED = 80
@@ -44,10 +48,17 @@ ROUNDS = 25
 @dataclass(frozen=True)
 class Hand:
     """Frames of the bow hand in camera space, m moments: ``frog`` (m, 3) mm where the hair begins and ``axes`` (m, 3, 3), rows:
-    along the bow to the tip, along the string to the nut, away from the top."""
+    along the bow to the tip, along the string to the nut, away from the top. ``place`` (m,): where on the bow the string is,
+    0 frog, 1 head.
+    """
 
     frog: Array
     axes: Array
+    place: Array
+
+    def at(self, index: Array) -> Hand:
+        """Some of the moments."""
+        return Hand(self.frog[index], self.axes[index], self.place[index])
 
 
 @dataclass(frozen=True)
@@ -71,7 +82,8 @@ class ArmSeen:
 @dataclass(frozen=True)
 class ArmChain:
     """What is common to the take. ``shoulder`` (3,) mm in the instrument's frame; ``wrist`` (3,) mm along ``Hand.axes``; ``bias_px``
-    (2,) of the model's elbow; ``turn`` (m,) rad of the elbow about shoulder-wrist at the moments looked at, 0 = hanging.
+    (2,) of the model's elbow; ``turn`` (m,) rad of the elbow about shoulder-wrist at the moments looked at, 0 = hanging, of which
+    ``slope`` times the place on the bow (from the middle on) goes with the stroke.
     ``level_error`` (m, k) degrees: what k independent errors of one sd each do to the upper arm's elevation at each moment; their
     sum of squares is its variance, and what two moments have in common falls out of their difference."""
 
@@ -81,6 +93,7 @@ class ArmChain:
     wrist: Array
     bias_px: Array
     turn: Array
+    slope: float
     level_error: Array
 
     @property
@@ -141,7 +154,8 @@ def true_shoulder(shoulder_px: Array, other_px: Array, down_px: Array, arm_px: A
 
 
 class _Problem:
-    """Residuals over ``q``: the eight chain numbers, the elbow's bias (2, share of the arm), then one turn a moment."""
+    """Residuals over ``q``: the eight chain numbers, the elbow's bias (2, share of the arm), the slope of its turn along the bow, then one
+    turn a moment."""
 
     def __init__(self, build: Build, view: View, hand: Hand, seen: ArmSeen, arm_px: float) -> None:
         self.build, self.view, self.hand, self.seen, self.arm_px = build, view, hand, seen, arm_px
@@ -153,18 +167,24 @@ class _Problem:
         self.shoulder_sd = (0.2 if own.any() else 1.0) * SHOULDER_SEEN_SD
         count = max(1.0, float(np.isfinite(seen.elbow[:, 0]).sum()))
         self.worth = np.sqrt(min(1.0, WORTH_FRAMES / count) * np.where(seen.by_hand, BY_HAND_WEIGHT, 1.0))
-        self.mean = np.concatenate([build.shoulder, [np.log(build.upper_arm), np.log(build.forearm)], build.wrist, [0.0, 0.0]])
+        self.mean = np.concatenate(
+            [build.shoulder, [np.log(build.upper_arm), np.log(build.forearm)], build.wrist, [0.0, 0.0, build.elbow_slope]]
+        )
 
     def start(self, turn: float) -> Array:
         return np.concatenate([self.mean, np.full(len(self.seen.elbow), turn)])
 
+    def turns(self, q: Array) -> Array:
+        """The elbow's turn (m,) of every moment."""
+        return q[COMMON:] + q[10] * (self.hand.place - 0.5)
+
     def common(self, q: Array) -> Array:
         """Residuals of what the whole take shares."""
         b = self.build
-        off = q[:10] - self.mean
+        off = q[:COMMON] - self.mean
         out = [
             off[:3] / (SHOULDER_SD * b.stature), [off[3] / STATURE_LOG_SD, (off[3] - off[4]) / ARM_RATIO_LOG_SD],
-            off[5:8] / (WRIST_SD * b.stature), off[8:10] / ELBOW_BIAS_SD,
+            off[5:8] / (WRIST_SD * b.stature), off[8:10] / ELBOW_BIAS_SD, off[10:] / SLOPE_SD,
         ]  # fmt: skip
         if self.shoulder_at is not None:
             moved = np.median(self.view.see(self.view.place(q[:3])) - self.view.see(self.view.place(b.shoulder)), axis=0)
@@ -173,7 +193,7 @@ class _Problem:
 
     def each(self, q: Array) -> Array:
         """Residuals (m, 5) of every moment: elbow in the picture, wrist where it was set, reach of the arm."""
-        _, elbow, wrist, short = joints(self.view, self.hand, q[:8], q[10:])
+        _, elbow, wrist, short = joints(self.view, self.hand, q[:8], self.turns(q))
         # the model's own bias is not in what the teacher has set
         bias = np.where(self.seen.by_hand, 0.0, 1.0)[:, None] * q[8:10]
         off = np.nan_to_num((self.view.see(elbow) - self.seen.elbow) / self.arm_px + bias) / ELBOW_SEEN_SD
@@ -188,31 +208,33 @@ def fit_chain(build: Build, view: View, hand: Hand, seen: ArmSeen) -> ArmChain:
     arm_px = (build.upper_arm + build.forearm) * view.focal / float(np.median(view.translation[:, 2]))
     m = len(seen.elbow)
     some = np.unique(np.concatenate([np.linspace(0, m - 1, min(m, MOST_FITTED)).astype(int), np.flatnonzero(seen.by_hand)]))
-    problem = _Problem(build, view.at(some), Hand(hand.frog[some], hand.axes[some]), seen.at(some), arm_px)
+    problem = _Problem(build, view.at(some), hand.at(some), seen.at(some), arm_px)
     fits = [_descend(problem, problem.start(turn)) for turn in (-0.7, 0.7)]
     q, information = min(fits, key=lambda f: f[2])[:2]
-    turn = _turns(q, view, hand, seen, np.interp(np.arange(m), some, q[10:]), arm_px)
+    turn = _turns(q, view, hand, seen, np.interp(np.arange(m), some, q[COMMON:]), arm_px)
     upper, fore = np.exp(q[3:5]).tolist()
-    return ArmChain(q[:3], upper, fore, q[5:8], q[8:10] * arm_px, turn, _level_error(problem, q, information)[_nearest(some, m)])
+    return ArmChain(
+        q[:3], upper, fore, q[5:8], q[8:10] * arm_px, turn, float(q[10]), _level_error(problem, q, information)[_nearest(some, m)]
+    )
 
 
 def _descend(problem: _Problem, q: Array) -> tuple[Array, Array, float]:
     """Gauss-Newton with damping: solution, its information matrix, its cost."""
-    m = len(q) - 10
+    m = len(q) - COMMON
     bend = np.diff(np.eye(m), n=2, axis=0) / problem.turn_sd if m > 2 else np.zeros((0, m))
-    steps = np.array([0.5] * 3 + [1e-3] * 2 + [0.5] * 3 + [1e-3] * 2)
+    steps = np.array([0.5] * 3 + [1e-3] * 2 + [0.5] * 3 + [1e-3] * 3)
 
     def residual(p: Array) -> Array:
-        return np.concatenate([problem.common(p), problem.each(p).ravel(), bend @ p[10:]])
+        return np.concatenate([problem.common(p), problem.each(p).ravel(), bend @ p[COMMON:]])
 
     def jacobian(p: Array) -> Array:
         columns = []
-        for k in range(10):
+        for k in range(COMMON):
             more = p.copy()
             more[k] += steps[k]
             columns.append((residual(more) - residual(p)) / steps[k])
         more = p.copy()
-        more[10:] += 1e-3
+        more[COMMON:] += 1e-3
         own = (problem.each(more) - problem.each(p)) / 1e-3
         turned = np.zeros((m, m, own.shape[1]))
         turned[np.arange(m), np.arange(m)] = own
@@ -237,8 +259,11 @@ def _descend(problem: _Problem, q: Array) -> tuple[Array, Array, float]:
     return q, information, float(r @ r)
 
 
-def _turns(q: Array, view: View, hand: Hand, seen: ArmSeen, turn: Array, arm_px: float) -> Array:
-    """The elbow's turn (m,) of every moment with what the take shares held fast: near the picture, and even in time."""
+def _turns(q: Array, view: View, hand: Hand, seen: ArmSeen, base: Array, arm_px: float) -> Array:
+    """The elbow's turn (m,) of every moment with what the take shares held fast: near the picture, and even in time but for what goes with
+    the stroke. ``base`` (m,): where to begin, without that."""
+    stroke = q[10] * (hand.place - 0.5)
+    turn = base + stroke
     shown = np.isfinite(seen.elbow[:, 0])
     worth = OWN_WORTH * np.where(seen.by_hand, BY_HAND_WEIGHT, 1.0)
     elbow_px = seen.elbow - np.where(seen.by_hand, 0.0, 1.0)[:, None] * q[8:10] * arm_px
@@ -249,7 +274,7 @@ def _turns(q: Array, view: View, hand: Hand, seen: ArmSeen, turn: Array, arm_px:
         weight = np.where(shown, worth / np.where(seen.by_hand, 1.0, 1 + 0.25 * (off**2).sum(axis=1)), 0.0)
         stiff = (slope**2).sum(axis=1) + 1e-6
         wish = turn + np.clip((slope * off).sum(axis=1) / stiff, -0.5, 0.5)
-        turn = whittaker(wish, weight * stiff + 1e-9, 1 / (TURN_ACCELERATION_SD * seen.apart_s**2) ** 2)
+        turn = stroke + whittaker(wish - stroke, weight * stiff + 1e-9, 1 / (TURN_ACCELERATION_SD * seen.apart_s**2) ** 2)
     return turn
 
 
@@ -273,7 +298,7 @@ def _level_error(problem: _Problem, q: Array, information: Array) -> Array:
     covariance = np.linalg.inv(information + 1e-9 * np.eye(len(q)))
 
     def level(p: Array) -> Array:
-        shoulder, elbow, _, _ = joints(problem.view, problem.hand, p[:8], p[10:])
+        shoulder, elbow, _, _ = joints(problem.view, problem.hand, p[:8], problem.turns(p))
         return upper_arm_level(shoulder, elbow, problem.view.down)
 
     base = level(q)

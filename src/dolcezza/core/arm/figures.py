@@ -75,7 +75,7 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     own_down = np.einsum("mji,mj->mi", view.rotation, down).mean(axis=0)
     own_down /= np.linalg.norm(own_down)
     whole = View(poses.rotation, poses.translation, poses.focal, poses.center, poses.rotation @ own_down)
-    turn = np.interp(t, body.t_s, chain.turn)
+    turn = np.interp(t, body.t_s, chain.turn - chain.slope * hand.place) + chain.slope * params[:, 3]
     after = np.clip(np.searchsorted(body.t_s, t), 1, len(body) - 1)
     near = np.minimum(np.abs(t - body.t_s[after - 1]), np.abs(body.t_s[after] - t))
     told = known & (near <= LONGEST_UNSEEN_S)
@@ -145,7 +145,7 @@ def _hand(model: InstrumentModel, params: Array, string: Array, view: View) -> H
     up = np.column_stack([np.zeros(len(lean)), -np.sin(lean), np.cos(lean)])
     nut = np.tile([1.0, 0.0, 0.0], (len(lean), 1))
     axes = np.einsum("nij,nkj->nki", view.rotation, np.stack([along, nut, up], axis=1))
-    return Hand(np.einsum("nij,nj->ni", view.rotation, frog) + view.translation, axes)
+    return Hand(np.einsum("nij,nj->ni", view.rotation, frog) + view.translation, axes, params[:, 3])
 
 
 def _down_px(view: View, shoulder: Array) -> Array:

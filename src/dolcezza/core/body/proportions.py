@@ -32,7 +32,8 @@ class Build:
 
     ``shoulder`` (3,) of the bow arm; ``down`` (3,) unit vector along the trunk to the hips; ``ahead`` (3,) the way the player
     faces; ``wrist`` (3,): from the
-    frog's end of the hair, along the bow to the tip, along the string to the nut, and away from the top.
+    frog's end of the hair, along the bow to the tip, along the string to the nut, and away from the top; ``elbow_slope`` (rad): by how much
+    more the elbow hangs at the tip than at the frog, as a turn about the line from shoulder to wrist.
     """
 
     stature: float
@@ -42,6 +43,7 @@ class Build:
     down: Array
     ahead: Array
     wrist: Array
+    elbow_slope: float
 
 
 def stature(family: str, body_scale: float) -> float:
@@ -54,7 +56,9 @@ def build(model: InstrumentModel) -> Build:
     """A player of usual build with this instrument in place.
 
     Violin and viola: the neck is level with the floor, the top tilted some 20 degrees to the treble side; with the
-    instrument half left of straight ahead, the bow arm's shoulder lies as far behind the end button as beside it. Cello:
+    instrument half left of straight ahead, the bow arm's shoulder lies as far behind the end button as beside it, a little lower. The
+    wrist is behind the stick on the player's side, three quarters of a hand's length from where the hair begins; the elbow hangs more at
+    the tip than at the frog, where it rises with the wrist (common practice, no source; the figures fit the rendered players). Cello:
     the strings lean back some 30 degrees, the bow arm's shoulder is above and behind the bow's side of the upper bout.
     """
     height = stature(model.spec.family, model.spec.body_scale)
@@ -64,12 +68,14 @@ def build(model: InstrumentModel) -> Build:
         shoulder = np.array([0.17, 0.102, 0.1]) * height
         wrist = np.array([-0.016, 0.052, 0.018]) * height
         ahead = np.array([0.0, 0.0, 1.0])
+        slope = 0.0
     else:
         tilt = np.radians(20.0)
         down = np.array([0.0, -np.sin(tilt), -np.cos(tilt)])
-        shoulder = model.landmarks["end_button"] + np.array([-0.07, -0.105, 0.0]) * height
-        wrist = np.array([-0.016, -0.045, 0.045]) * height
+        shoulder = model.landmarks["end_button"] + np.array([-0.10, -0.105, -0.015]) * height
+        wrist = np.array([-0.018, -0.064, 0.042]) * height
         ahead = np.array([1.0, -1.0, 0.0])
+        slope = 0.3
     down /= np.linalg.norm(down)
     ahead -= (ahead @ down) * down
-    return Build(height, *arms, shoulder, down, ahead / np.linalg.norm(ahead), wrist)
+    return Build(height, *arms, shoulder, down, ahead / np.linalg.norm(ahead), wrist, slope)
