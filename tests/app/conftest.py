@@ -34,5 +34,5 @@ def ids(studio):
 def opened(window, ids, qtbot):
     """The window with the measured demo take open and its first picture shown."""
     window.open_take(ids["demo-a1"])
-    qtbot.waitUntil(lambda: window.strokes.canvas.has_image, timeout=5000)
+    qtbot.waitUntil(lambda: window.strokes.canvas.has_image, timeout=30_000)
     return window

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QToolTip
 
 from dolcezza.app.views.bow_plan import EXERCISE, RHYTHM
 from dolcezza.app.views.bow_use import FIND_OUT, NOT_ASKED
-from dolcezza.app.widgets.parts import Row
+from dolcezza.app.widgets.parts import Lead, Row
 from dolcezza.app.windows.main_window import PLAN, STROKES, USE
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.tone.signs import Weight
@@ -22,7 +22,7 @@ ASKED = "exercise: Short bows\ntempo: 60\nD: 3 middle\nA: 3 middle"
 @pytest.fixture
 def at_use(opened, qtbot):
     opened.go_to_step(USE)
-    qtbot.waitUntil(lambda: opened.use.canvas.has_image, timeout=5000)
+    qtbot.waitUntil(lambda: opened.use.canvas.has_image, timeout=30_000)
     return opened
 
 
@@ -84,6 +84,35 @@ def test_each_string_has_its_own_figures(at_use):
     assert before[0] == after[0] == "Reach at the frog" and before != after
 
 
+def test_places_and_figures_lead_to_their_frames_by_mouse_and_keys(at_use, qtbot):
+    view, series = at_use.use, at_use.selection.analysis.series
+
+    def place() -> float:
+        return float(series["bow_position"][abs(series.t - at_use.selection.moment_s).argmin()])
+
+    qtbot.mouseClick(view.places, Qt.MouseButton.LeftButton, pos=QPointF(view.places._x(0.25), 60).toPoint())
+    first = at_use.selection.moment_s
+    assert 0.2 <= place() < 0.3
+    view.places.setFocus()
+    qtbot.keyClick(view.places, Qt.Key.Key_Right)
+    assert view.places.at == 3 and "between 30 and 40 %" in view.places.accessibleDescription()
+    qtbot.keyClick(view.places, Qt.Key.Key_Return)
+    assert 0.3 <= place() < 0.4
+    qtbot.keyClick(view.places, Qt.Key.Key_Left)
+    qtbot.keyClick(view.places, Qt.Key.Key_Return)
+    assert at_use.selection.moment_s == first
+    qtbot.keyClick(view.places, Qt.Key.Key_Return)
+    assert at_use.selection.moment_s > first and 0.2 <= place() < 0.3, "again: the next stroke"
+    leads = {w.accessibleName(): w for w in view.findChildren(Lead) if w.isVisible()}
+    reach = next(w for name, w in leads.items() if name.startswith("Reach at the tip"))
+    qtbot.mouseClick(reach, Qt.MouseButton.LeftButton)
+    assert place() > 0.7
+    speed = next(w for name, w in leads.items() if name.startswith("Bow speed"))
+    speed.setFocus()
+    qtbot.keyClick(speed, Qt.Key.Key_Return)
+    assert at_use.selection.stroke is not None
+
+
 def test_points_of_the_tone_field_lead_to_their_frames(at_use, qtbot):
     field = at_use.use.field
     assert "clean" in field.accessibleDescription()
@@ -133,7 +162,7 @@ def write(view, qtbot, text: str) -> None:
     view.text.selectAll()
     qtbot.keyClick(view.text, Qt.Key.Key_Delete)
     view.text.insertPlainText(text)
-    qtbot.waitUntil(lambda: not view._clock.isActive(), timeout=3000)
+    qtbot.waitUntil(lambda: not view._clock.isActive(), timeout=30_000)
 
 
 def test_a_rhythm_is_divided_while_it_is_written(at_plan, qtbot):

@@ -19,7 +19,7 @@ HANDS = TRUTH / "hands"
 def at_arm(opened, qtbot):
     opened.go_to_step(ARM)
     opened.selection.go_to(2.0)
-    qtbot.waitUntil(lambda: opened.arm.canvas.has_image and abs(opened.arm._shown_s - 2.0) < 0.05, timeout=5000)
+    qtbot.waitUntil(lambda: opened.arm.canvas.has_image and abs(opened.arm._shown_s - 2.0) < 0.05, timeout=30_000)
     return opened
 
 
@@ -46,6 +46,28 @@ def test_who_moves_the_bow_by_third_and_by_speed(at_arm, qtbot):
     assert "elbow" in view.shares.accessibleDescription()
     qtbot.mouseClick(view.by_speed, Qt.MouseButton.LeftButton)
     assert [name for name, _ in view.shares._rows] == ["slow", "medium", "fast"]
+
+
+def test_joint_shares_lead_to_their_frames_by_mouse_and_keys(at_arm, qtbot):
+    view, series = at_arm.arm, at_arm.selection.analysis.series
+
+    def now(column: str) -> float:
+        return float(series[column][np.argmin(np.abs(series.t - at_arm.selection.moment_s))])
+
+    qtbot.mouseClick(view.shares, Qt.MouseButton.LeftButton, pos=QPoint(150, 80))
+    assert view.shares.at == 2 and now("bow_position") > 2 / 3
+    view.shares.setFocus()
+    qtbot.keyClick(view.shares, Qt.Key.Key_Down)
+    qtbot.keyClick(view.shares, Qt.Key.Key_Return)
+    assert view.shares.at == 0 and now("bow_position") < 1 / 3
+    assert "of the bow's way" in view.shares.accessibleDescription()
+    view.shares.grab()
+    qtbot.mouseClick(view.by_speed, Qt.MouseButton.LeftButton)
+    view.shares.setFocus()
+    for _ in range(2):
+        qtbot.keyClick(view.shares, Qt.Key.Key_Right)
+    qtbot.keyClick(view.shares, Qt.Key.Key_Return)
+    assert 20.0 <= abs(now("bow_speed_cm_s")) < 50.0
 
 
 def joint_at(window, name: str) -> QPointF:
@@ -208,7 +230,7 @@ def test_a_figure_of_the_posture_is_drawn_at_its_moment(at_arm, qtbot):
     rows[0].setFocus()
     qtbot.keyClick(rows[0], Qt.Key.Key_Return)
     figure = view.posture.figures[view.posture.current]
-    qtbot.waitUntil(lambda: abs(view._shown_s - figure.t_s) < 0.05, timeout=5000)
+    qtbot.waitUntil(lambda: abs(view._shown_s - figure.t_s) < 0.05, timeout=30_000)
     drawn = view.canvas.grab().toImage()
     view.posture.current = ""
     view.canvas.update()

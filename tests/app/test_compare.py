@@ -15,7 +15,7 @@ def beside(opened, qtbot):
     opened.menus.actions["beside"].trigger()
     window = opened.beside
     qtbot.addWidget(window)
-    qtbot.waitUntil(lambda: all(p.canvas.has_image for p in window.panes), timeout=8000)
+    qtbot.waitUntil(lambda: all(p.canvas.has_image for p in window.panes), timeout=30_000)
     yield window
     window.close()
 
@@ -31,7 +31,7 @@ def test_both_pictures_stand_at_the_same_place(beside, qtbot):
     assert left.one[1].string == right.one[1].string and left.one[1].down == right.one[1].down
     assert left.one[1].number != right.one[1].number
     beside.slider.setValue(120)
-    qtbot.waitUntil(lambda: all((at := shown_place(p)) is not None and abs(at - beside.place) < 0.03 for p in beside.panes), timeout=5000)
+    qtbot.waitUntil(lambda: all((at := shown_place(p)) is not None and abs(at - beside.place) < 0.03 for p in beside.panes), timeout=30_000)
     assert "right minus left" in beside.difference.text() and "±" in left.figures.text()
 
 
@@ -42,7 +42,7 @@ def test_keys_run_and_step_along_the_bow(beside, qtbot):
     beside.speed.setCurrentIndex(0)
     qtbot.keyClick(beside, Qt.Key.Key_Space)
     assert beside.play.text().startswith("Stop")
-    qtbot.waitUntil(lambda: beside.slider.value() == STEPS and beside.play.text().startswith("Play"), timeout=6000)
+    qtbot.waitUntil(lambda: beside.slider.value() == STEPS and beside.play.text().startswith("Play"), timeout=30_000)
     qtbot.keyClick(beside, Qt.Key.Key_Space)
     assert beside.slider.value() < STEPS, "from the beginning again"
     qtbot.keyClick(beside, Qt.Key.Key_Escape)

@@ -15,7 +15,7 @@ from dolcezza.services.practice import prescriptions
 @pytest.fixture
 def at_correct(opened, qtbot):
     opened.go_to_step(CORRECT)
-    qtbot.waitUntil(lambda: opened.correct.canvas.has_image, timeout=5000)
+    qtbot.waitUntil(lambda: opened.correct.canvas.has_image, timeout=30_000)
     return opened
 
 

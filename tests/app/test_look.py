@@ -38,7 +38,7 @@ def test_nothing_is_cut_off(opened, qtbot, size, step):
     opened.go_to_step(step)
     qtbot.wait(30)
     # the advice of the pins' page comes a moment later
-    qtbot.waitUntil(lambda: not opened.pins._advise.isActive(), timeout=5000)
+    qtbot.waitUntil(lambda: not opened.pins._advise.isActive(), timeout=30_000)
     qtbot.wait(30)
     assert (opened.width(), opened.height()) == size
     for widget in opened.pages.currentWidget().findChildren(QPushButton):

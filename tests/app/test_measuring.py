@@ -24,7 +24,7 @@ def counting(n: int, seen: list[int]):
 
 def test_a_paused_job_goes_on_where_it_was(qtbot):
     runner, seen = JobRunner(), []
-    with qtbot.waitSignal(runner.paused, timeout=5000):
+    with qtbot.waitSignal(runner.paused, timeout=30_000):
         runner.start(counting(200_000, seen))
         qtbot.wait(20)
         runner.pause()
@@ -36,7 +36,7 @@ def test_a_paused_job_goes_on_where_it_was(qtbot):
 
 def test_a_paused_job_is_given_up_at_once(qtbot):
     runner, seen = JobRunner(), []
-    with qtbot.waitSignal(runner.paused, timeout=5000):
+    with qtbot.waitSignal(runner.paused, timeout=30_000):
         runner.start(counting(10**9, seen))
         qtbot.wait(10)
         runner.pause()

@@ -16,7 +16,7 @@ def paused(opened, qtbot):
     """The measured take on the strokes page at two seconds, its picture shown."""
     opened.activateWindow()
     opened.selection.go_to(2.0)
-    qtbot.waitUntil(lambda: abs(opened.strokes._shown_s - 2.0) < 0.02, timeout=5000)
+    qtbot.waitUntil(lambda: abs(opened.strokes._shown_s - 2.0) < 0.02, timeout=30_000)
     return opened
 
 
@@ -107,6 +107,20 @@ def test_a_string_is_said_and_marked(paused, qtbot):
     assert paused.pages.currentIndex() == STROKES
 
 
+def test_every_figure_of_the_stroke_leads_to_its_frame(paused, qtbot):
+    card, series = paused.strokes.stroke_card, paused.selection.analysis.series
+    stroke = paused.selection.stroke
+    for what in ("frog", "tip", "middle", "angle", "contact", "elbow", "used", "speed"):
+        assert f'href="{what}"' in card.words.text()
+        card.words.linkActivated.emit(what)
+        assert paused.selection.stroke.number == stroke.number, "still that stroke"
+        k = np.argmin(np.abs(series.t - paused.selection.moment_s))
+        if what == "tip":
+            assert series["bow_position"][k] > 2 / 3
+    card.words.setFocus()
+    assert card.words.hasFocus(), "Tab leads to the figures"
+
+
 def test_what_cannot_be_mended_is_kept_for_the_next_measuring(paused, qtbot):
     (paused.selection.analysis.folder / BENCH_FILE).unlink()
     with qtbot.waitSignal(paused.mending.mended, timeout=20_000):
@@ -120,7 +134,7 @@ def pinning(paused, qtbot):
     """The measured take on the pins page at four seconds, which is not a pinned frame."""
     paused.go_to_step(PINS)
     paused.selection.go_to(4.0)
-    qtbot.waitUntil(lambda: abs(paused.selection.moment_s - 4.0) < 0.02 and paused.pins.canvas.has_image, timeout=5000)
+    qtbot.waitUntil(lambda: abs(paused.selection.moment_s - 4.0) < 0.02 and paused.pins.canvas.has_image, timeout=30_000)
     return paused
 
 

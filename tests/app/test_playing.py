@@ -19,7 +19,7 @@ from dolcezza.services.demo import demo_video
 def player(qtbot):
     """Plays into nothing, but at the pace of a device."""
     made = SoundPlayer(backends=[miniaudio.Backend.NULL])
-    with qtbot.waitSignal(made.loaded, timeout=5000):
+    with qtbot.waitSignal(made.loaded, timeout=30_000):
         made.open(demo_video("demo-a1"))
     yield made
     made.close()
@@ -48,7 +48,7 @@ def test_sound_runs_with_the_picture_and_stops_with_it(qtbot, player):
 def test_without_a_device_the_picture_plays_alone(qtbot, monkeypatch):
     monkeypatch.setattr("dolcezza.app.workers.sound_player.usable_backends", list)
     silent = SoundPlayer()
-    with qtbot.waitSignal(silent.loaded, timeout=5000):
+    with qtbot.waitSignal(silent.loaded, timeout=30_000):
         silent.open(demo_video("demo-a1"))
     silent.play(0.0, 1.0)
     assert silent.has_sound and not silent.playing
@@ -57,7 +57,7 @@ def test_without_a_device_the_picture_plays_alone(qtbot, monkeypatch):
 
 def test_a_take_without_sound_plays_too(qtbot, film):
     player = SoundPlayer(backends=[miniaudio.Backend.NULL])
-    with qtbot.waitSignal(player.loaded, timeout=5000):
+    with qtbot.waitSignal(player.loaded, timeout=30_000):
         player.open(film(sound=False))
     player.play(0.0, 0.5)
     assert not player.playing and not player.has_sound
@@ -90,7 +90,7 @@ def test_a_stroke_is_repeated(qtbot):
     transport.started.connect(lambda at, tempo: begun.append((at, tempo)))
     transport.loop.setChecked(True)
     transport.toggle()
-    qtbot.waitUntil(lambda: len(begun) >= 3, timeout=3000)
+    qtbot.waitUntil(lambda: len(begun) >= 3, timeout=30_000)
     transport.pause()
     assert all(at == 1.0 and tempo == 1.0 for at, tempo in begun)
     assert min(seen) >= 1.0 and max(seen) < 1.12 + 0.04
@@ -116,10 +116,10 @@ def test_a_far_moment_shows_something_near_at_once_and_then_the_frame(qtbot):
     feeder.begin()
     qtbot.waitUntil(lambda: len(feeder.skim) > 60, timeout=20_000)
     feeder.request(0.0)
-    qtbot.waitUntil(lambda: len(seen) == 2, timeout=3000)
+    qtbot.waitUntil(lambda: len(seen) == 2, timeout=30_000)
     seen.clear()
     feeder.request(5.04)
-    qtbot.waitUntil(lambda: bool(seen) and abs(seen[-1][0] - 5.033) < 0.001, timeout=5000)
+    qtbot.waitUntil(lambda: bool(seen) and abs(seen[-1][0] - 5.033) < 0.001, timeout=30_000)
     assert len(seen) == 2 and abs(seen[0][0] - 5.04) <= 0.11
     assert {s[1:] for s in seen} == {(1280, 720)}, "the small one fills the same place"
     feeder.finish()

@@ -246,7 +246,7 @@ def test_a_job_runs_beside_the_window_and_ends_in_a_named_state(qtbot):
         yield Progress("a", 2, 2)
         return 42
 
-    with qtbot.waitSignal(runner.done, timeout=3000) as done:
+    with qtbot.waitSignal(runner.done, timeout=30_000) as done:
         runner.start(work)
         assert runner.running
     assert done.args == [42]
@@ -256,7 +256,7 @@ def test_a_job_runs_beside_the_window_and_ends_in_a_named_state(qtbot):
         yield Progress("a", 1, 2)
         raise StudioError("The disk is full.", "Make room.")
 
-    with qtbot.waitSignal(runner.failed, timeout=3000) as failed:
+    with qtbot.waitSignal(runner.failed, timeout=30_000) as failed:
         runner.start(fault)
     assert str(failed.args[0]) == "The disk is full. Make room."
 
@@ -264,7 +264,7 @@ def test_a_job_runs_beside_the_window_and_ends_in_a_named_state(qtbot):
         yield Progress("a", 1, 2)
         raise ZeroDivisionError("oops")
 
-    with qtbot.waitSignal(runner.failed, timeout=3000) as failed:
+    with qtbot.waitSignal(runner.failed, timeout=30_000) as failed:
         runner.start(bug)
     assert "unexpected" in str(failed.args[0])
     assert not runner.running
@@ -282,7 +282,7 @@ def test_a_cancelled_job_stops_at_its_next_step(qtbot):
         finally:
             closed.append(1)
 
-    with qtbot.waitSignal(runner.cancelled, timeout=3000):
+    with qtbot.waitSignal(runner.cancelled, timeout=30_000):
         runner.start(endless)
         qtbot.wait(30)
         runner.cancel()
@@ -295,14 +295,14 @@ def test_the_feeder_answers_the_last_wish(qtbot):
     feeder.begin()
     for k in range(30):
         feeder.request(k / 30)
-    qtbot.waitUntil(lambda: bool(seen) and abs(seen[-1][0] - 29 / 30) < 0.02, timeout=8000)
+    qtbot.waitUntil(lambda: bool(seen) and abs(seen[-1][0] - 29 / 30) < 0.02, timeout=30_000)
     assert len(seen) < 30
     assert (seen[-1][1].width(), seen[-1][1].height()) == (1280, 720)
     feeder.finish()
     gone, faults = FrameFeeder(demo_video("no-such-take")), []
     gone.failed.connect(faults.append)
     gone.begin()
-    qtbot.waitUntil(lambda: bool(faults), timeout=3000)
+    qtbot.waitUntil(lambda: bool(faults), timeout=30_000)
     assert "no longer where it was" in str(faults[0])
     gone.finish()
 

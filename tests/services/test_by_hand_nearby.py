@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import io
 import json
 
 import numpy as np
@@ -161,6 +162,28 @@ def test_the_bench_packs_to_a_file_and_reads_back_the_same(measured, tmp_path):
     (tmp_path / "bad.npz").write_bytes(b"not a bench")
     with pytest.raises(StudioError, match="Measure the take again"):
         read_packed(Bench, tmp_path / "bad.npz")
+
+
+def test_a_bench_of_an_earlier_version_is_read_with_what_it_has(measured):
+    """Fields that came later have their defaults."""
+    bench = measured("demo-a1").bench
+    text = pack(dataclasses.replace(bench, keys_s=()))
+    tree, arrays = _taken_apart(text)
+    del tree["keys_s"], tree["arm"]["chain"]["slope"]
+    old = unpack(Bench, _put_together(tree, arrays))
+    assert old.keys_s == () and old.arm.chain.slope == 0.0
+    assert same(dataclasses.replace(old, arm=None), dataclasses.replace(bench, arm=None, keys_s=()))
+
+
+def _taken_apart(data: bytes):
+    with np.load(io.BytesIO(data)) as held:
+        return json.loads(str(held["tree"])), {k: held[k] for k in held.files if k != "tree"}
+
+
+def _put_together(tree, arrays) -> bytes:
+    out = io.BytesIO()
+    np.savez_compressed(out, tree=np.array(json.dumps(tree)), **arrays)
+    return out.getvalue()
 
 
 def test_open_files_that_are_copied_hold_no_bench(mend, tmp_path):

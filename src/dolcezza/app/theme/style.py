@@ -21,6 +21,8 @@ QLabel#title {{ font-size: 24px; font-weight: 600; }}
 QLabel#heading {{ font-size: 17px; font-weight: 600; }}
 QLabel#faint {{ color: {faint}; }}
 QLabel#figure {{ font-size: 21px; font-weight: 600; }}
+QLabel#lead {{ color: {accent}; }}
+QLabel#lead:focus {{ text-decoration: underline; }}
 QLabel#problem {{ color: {warn}; font-weight: 600; }}
 QFrame#card {{ background: {surface}; border: 1px solid {line}; border-radius: 9px; }}
 QFrame#notice {{ background: {quiet}; border: 0; border-top: 2px solid {accent}; }}
@@ -99,7 +101,8 @@ def dress(app: QApplication, palette: Palette = LIGHT) -> None:
         (roles.Window, palette.paper), (roles.Base, palette.surface), (roles.Button, palette.surface),
         (roles.Text, palette.ink), (roles.WindowText, palette.ink), (roles.ButtonText, palette.ink),
         (roles.Highlight, palette.accent), (roles.HighlightedText, palette.on_accent), (roles.PlaceholderText, palette.faint),
-        (roles.ToolTipBase, palette.ink), (roles.ToolTipText, palette.paper),
+        (roles.ToolTipBase, palette.ink), (roles.ToolTipText, palette.paper), (roles.Link, palette.accent),
+        (roles.LinkVisited, palette.accent),
     ):  # fmt: skip
         colours.setColor(role, QColor(colour))
     app.setPalette(colours)

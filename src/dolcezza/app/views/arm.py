@@ -18,9 +18,11 @@ from dolcezza.app.widgets.posture_list import PostureList
 from dolcezza.app.widgets.shares_plot import SharesPlot
 from dolcezza.app.widgets.staircase_plot import StaircasePlot
 from dolcezza.app.widgets.take_page import TakePage, stacked
+from dolcezza.core.arm.shares import BANDS_CM_S
 from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.felt import FELT_TESTS
+from dolcezza.core.strokes.moments import pace_moments, passing_moments
 from dolcezza.core.tension.signs import Sign
 from dolcezza.storage.records import FeltAnswer, StoredAnalysis
 
@@ -109,6 +111,7 @@ class ArmView(TakePage):
             line.addWidget(button)
         self.by_third.setChecked(True)
         group.buttonClicked.connect(self._show_shares)
+        self.shares.picked.connect(self._to_share)
         self.card(line, self.shares)
         self.signs_head = label(tr("Signs of tension"), "heading")
         self.sign_list, inner = stacked()
@@ -251,6 +254,17 @@ class ArmView(TakePage):
             return
         moments = [0.5 * (s.start_s + s.end_s) for s in self._analysis.strokes if s.string == string]
         self._next(f"string {string}", moments)
+
+    def _to_share(self, row: int) -> None:
+        if self._analysis is None:
+            return
+        series, strokes = self._analysis.series, self._analysis.strokes
+        if self.by_speed.isChecked():
+            low, high = BANDS_CM_S
+            found = pace_moments(series, strokes, *((0.0, low), (low, high), (high, math.inf))[row])
+        else:
+            found = passing_moments(series, strokes, row / 3, (row + 1) / 3)
+        self._next(f"share {self.by_speed.isChecked()} {row}", found)
 
     def _to_sign(self, k: int) -> None:
         self._next(self._signs[k].name, list(self._signs[k].evidence_s))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
@@ -10,13 +12,15 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.overlays import paint_bow
-from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
+from dolcezza.app.widgets.parts import Lead, Row, choice, empty, faint, label
 from dolcezza.app.widgets.place_plot import PlacePlot
 from dolcezza.app.widgets.ribbon import Ribbon
 from dolcezza.app.widgets.take_page import TakePage, stacked
 from dolcezza.app.widgets.tone_field import ToneField
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.assignment.use import FIGURES, BowUse, Use
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.strokes.moments import passing_moments, telling_moments
 from dolcezza.services.assignment import Assigned
 from dolcezza.services.sound_words import sound_lines, worth_hearing
 from dolcezza.storage.records import StoredAnalysis
@@ -64,6 +68,7 @@ class BowUseView(TakePage):
         line.addWidget(label(tr("Bow use"), "heading"), 1)
         line.addWidget(self.scope)
         self.places = PlacePlot()
+        self.places.picked.connect(self._to_place)
         figures = QWidget()
         self.figures = QGridLayout(figures)
         self.figures.setContentsMargins(0, 0, 0, 0)
@@ -155,15 +160,38 @@ class BowUseView(TakePage):
         self.places.set_time(use.time_share, (reach[0].value, reach[1].value) if reach[0] and reach[1] else None)
         for k, (key, figure) in enumerate(use.figures.items()):
             words, meaning = FIGURES[key]
-            for column, text in ((0, tr(words)), (1, self._figure(figure))):
-                made = label(text)
-                made.setToolTip(meaning)
+            name_of, lead = label(tr(words)), Lead(self._figure(figure))
+            lead.setAccessibleName(f"{tr(words)} {lead.text()}")
+            lead.chosen.connect(partial(self._to_figure, key))
+            for column, made in ((0, name_of), (1, lead)):
+                made.setToolTip(f"{meaning}\n" + tr("Click: to its frame; again: to the next one"))
                 self.figures.addWidget(made, k, column)
         said = {
             True: tr("The strokes keep away from the frog."), False: tr("The frog is reached."),
             None: tr("No stroke was to go to the frog."),
         }  # fmt: skip
         self.frog_words.setText(said[use.avoids_frog])
+
+    @property
+    def _counted(self) -> list[Stroke]:
+        """Strokes of the strings that are counted."""
+        string = self.scope.currentData()
+        return [s for s in self._analysis.strokes if string in (ALL, s.string)] if self._analysis is not None else []
+
+    def _to_place(self, tenth: int) -> None:
+        if self._analysis is not None:
+            self._cycle(f"place {tenth}", passing_moments(self._analysis.series, self._counted, tenth / 10, (tenth + 1) / 10))
+
+    def _to_figure(self, key: str) -> None:
+        self._cycle(key, telling_moments(self._counted, key))
+
+    def _cycle(self, what: str, moments: list[float]) -> None:
+        """To the first of the moments, at each further call to the next."""
+        if moments:
+            self._shown_of = (what, self._shown_of[1] + 1 if self._shown_of[0] == what else 0)
+            self.go(moments[self._shown_of[1] % len(moments)])
+
+    _shown_of: tuple[str, int] = ("", 0)
 
     @staticmethod
     def _figure(figure: Use) -> str:

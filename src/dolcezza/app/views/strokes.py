@@ -24,6 +24,7 @@ from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.units import show
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.strokes.moments import stroke_moment
 from dolcezza.services.early import Early
 from dolcezza.storage.records import StoredAnalysis
 
@@ -132,6 +133,7 @@ class StrokesView(QWidget):
         box.addWidget(area, 1)
         self.stroke_card = StrokeCard()
         self.stroke_card.mended.connect(self.stroke_mended)
+        self.stroke_card.lead.connect(self._to_figure)
         box.addWidget(self.stroke_card)
         return side
 
@@ -139,6 +141,14 @@ class StrokesView(QWidget):
         super().resizeEvent(event)
         # in a low window the findings need the room more
         self.ribbon.setFixedHeight(LOW_RIBBON_PX if self.height() < LOW_PAGE_PX else self.ribbon.sizeHint().height())
+
+    def _to_figure(self, what: str) -> None:
+        """To the frame that shows a figure of the stroke."""
+        stroke = self._selection.stroke
+        moment = stroke_moment(self._series, stroke, what) if stroke is not None and self._series is not None else None
+        if moment is not None:
+            self.transport.pause()
+            self._selection.go_to(moment)
 
     # what is shown
 

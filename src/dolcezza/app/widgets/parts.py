@@ -51,6 +51,29 @@ class Row(QFrame):
             super().keyPressEvent(event)
 
 
+class Lead(QLabel):
+    """A figure that leads to its frames: by a click, or by Enter when Tab led to it. Emits ``chosen()``."""
+
+    chosen = Signal()
+
+    def __init__(self, text: str, parent: QWidget | None = None) -> None:
+        super().__init__(text, parent)
+        self.setObjectName("lead")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleDescription(tr("Click: to its frame; again: to the next one"))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        self.chosen.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit()
+        else:
+            super().keyPressEvent(event)
+
+
 def dragged_files(event: QDropEvent) -> list[Path]:
     """The files that are dragged over a window or dropped on it; such an event is accepted, others are left alone."""
     files = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]

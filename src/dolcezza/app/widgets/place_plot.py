@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QHelpEvent, QPaintEvent, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.theme.words import tr
-from dolcezza.app.widgets.plot import Plot
+from dolcezza.app.widgets.plot import StepPlot
 from dolcezza.core.base.units import show
 
 LEFT, RIGHT, TOP, BOTTOM = 34.0, 14.0, 20.0, 34.0
 
 
-class PlacePlot(Plot):
-    """``set_time`` gives it the shares; the bow lies under them."""
+class PlacePlot(StepPlot):
+    """``set_time`` gives it the shares; the bow lies under them. Emits ``picked(tenth)``."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(tr("Time at each place on the bow"), tr("Measure the take first."), parent)
@@ -28,7 +28,7 @@ class PlacePlot(Plot):
 
     def set_time(self, shares: Sequence[float], reach: tuple[float, float] | None) -> None:
         """Shares of the time (ten), and the reach of the strokes (frog, tip), None = not known."""
-        self._shares, self._reach = tuple(shares), reach
+        self._shares, self._reach, self.at = tuple(shares), reach, -1
         words = ", ".join(f"{10 * k} to {10 * k + 10} %: {show('share', s)}" for k, s in enumerate(shares))
         self.setAccessibleDescription(words or tr("Measure the take first."))
         self.update()
@@ -43,7 +43,7 @@ class PlacePlot(Plot):
         for k, share in enumerate(self._shares):
             height = (floor - TOP) * share / most
             box = QRectF(self._x(k / 10) + 2, floor - height, self._x(0.1) - LEFT - 4, height)
-            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setPen(QPen(QColor(p.ink), 2.2) if k == self.at and self.hasFocus() else Qt.PenStyle.NoPen)
             painter.setBrush(QColor(p.to_player))
             painter.drawRect(box)
             painter.setPen(QColor(p.ink))
@@ -68,14 +68,20 @@ class PlacePlot(Plot):
             low, high = (show("share", v) for v in self._reach)
             middle = QRectF(self._x(0.2), y + 6, self._x(0.6) - LEFT, 17)
             painter.drawText(middle, Qt.AlignmentFlag.AlignCenter, tr("reach {0} to {1}").format(low, high))
+        self.frame_focus(painter)
         painter.end()
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
-            k = int(10 * (event.pos().x() - LEFT) / max(1.0, self.width() - LEFT - RIGHT))
-            if 0 <= k < len(self._shares):
-                share = show("share", self._shares[k])
-                words = tr("{0} of the bowing time between {1} and {2} % of the hair").format(share, 10 * k, 10 * k + 10)
-                QToolTip.showText(event.globalPos(), words, self)
-            return True
-        return super().event(event)
+    def count(self) -> int:
+        """Ten, or none."""
+        return len(self._shares)
+
+    def number_at(self, where: QPointF) -> int:
+        """The tenth of the hair at a place."""
+        k = int(10 * (where.x() - LEFT) / max(1.0, self.width() - LEFT - RIGHT))
+        return k if where.x() >= LEFT and k < len(self._shares) else -1
+
+    def words_of(self, number: int) -> str:
+        """Its share of the time."""
+        share = show("share", self._shares[number])
+        words = tr("{0} of the bowing time between {1} and {2} % of the hair").format(share, 10 * number, 10 * number + 10)
+        return f"{words}\n" + tr("Click: to its frame; again: to the next one")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, Qt
-from PySide6.QtGui import QColor, QFont, QHelpEvent, QPainter, QPen
+from PySide6.QtCore import QEvent, QPointF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
@@ -53,3 +53,58 @@ class PickPlot(Plot):
             QToolTip.showText(event.globalPos(), self.words_at(QPointF(event.pos())), self)
             return True
         return super().event(event)
+
+
+BEFORE, AFTER = (Qt.Key.Key_Left, Qt.Key.Key_Up), (Qt.Key.Key_Right, Qt.Key.Key_Down)
+
+
+class StepPlot(PickPlot):
+    """A figure of a few things in a row or column: arrow keys go from one to the next, Enter or a click emits ``picked(number)``."""
+
+    picked = Signal(int)
+
+    def __init__(self, name: str, description: str, parent: QWidget | None = None) -> None:
+        super().__init__(name, description, parent)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.at = -1
+
+    def count(self) -> int:
+        """How many things there are."""
+        raise NotImplementedError
+
+    def number_at(self, where: QPointF) -> int:
+        """The thing at ``where`` [px], -1 beside them."""
+        raise NotImplementedError
+
+    def words_of(self, number: int) -> str:
+        """What is said of one."""
+        raise NotImplementedError
+
+    def words_at(self, where: QPointF) -> str:
+        number = self.number_at(where)
+        return self.words_of(number) if number >= 0 else ""
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        number = self.number_at(event.position())
+        if number >= 0:
+            self._choose(number)
+            self.picked.emit(number)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, count = Qt.Key(event.key()), self.count()
+        step = -1 if key in BEFORE else 1 if key in AFTER else 0
+        if step and count:
+            self._choose((self.at + step) % count if self.at >= 0 else 0)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.at >= 0:
+            self.picked.emit(self.at)
+        else:
+            super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        return keeps_keys(event, Qt.Key.Key_Up, Qt.Key.Key_Down) or super().event(event)
+
+    def _choose(self, number: int) -> None:
+        self.at = number
+        self.setAccessibleDescription(self.words_of(number))
+        self.update()

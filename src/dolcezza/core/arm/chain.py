@@ -93,8 +93,8 @@ class ArmChain:
     wrist: Array
     bias_px: Array
     turn: Array
-    slope: float
     level_error: Array
+    slope: float = 0.0
 
     @property
     def numbers(self) -> Array:
@@ -213,9 +213,8 @@ def fit_chain(build: Build, view: View, hand: Hand, seen: ArmSeen) -> ArmChain:
     q, information = min(fits, key=lambda f: f[2])[:2]
     turn = _turns(q, view, hand, seen, np.interp(np.arange(m), some, q[COMMON:]), arm_px)
     upper, fore = np.exp(q[3:5]).tolist()
-    return ArmChain(
-        q[:3], upper, fore, q[5:8], q[8:10] * arm_px, turn, float(q[10]), _level_error(problem, q, information)[_nearest(some, m)]
-    )
+    error = _level_error(problem, q, information)[_nearest(some, m)]
+    return ArmChain(q[:3], upper, fore, q[5:8], q[8:10] * arm_px, turn, error, float(q[10]))
 
 
 def _descend(problem: _Problem, q: Array) -> tuple[Array, Array, float]:

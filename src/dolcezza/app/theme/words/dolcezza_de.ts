@@ -1874,6 +1874,10 @@
         <translation>Saite von Hand gesagt</translation>
     </message>
     <message>
+        <source>Click a figure: to the frame that shows it</source>
+        <translation>Klick auf eine Zahl: zum Bild, das sie zeigt</translation>
+    </message>
+    <message>
         <source>String of this stroke</source>
         <translation>Saite dieses Strichs</translation>
     </message>
