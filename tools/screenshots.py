@@ -137,6 +137,8 @@ def main() -> None:
         shoot(window, folder, "practise")
         window.go_to_step(PINS)
         shoot(window, folder, "pins")
+        window.selection.go_to(4.0)
+        shoot(window, folder, "pins-followed")
         window.go_to_step(TAKE)
         shoot(window, folder, "take")
         for stem in ("demo-a2", "demo-a3"):

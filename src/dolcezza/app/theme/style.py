@@ -101,8 +101,7 @@ def dress(app: QApplication, palette: Palette = LIGHT) -> None:
         (roles.Window, palette.paper), (roles.Base, palette.surface), (roles.Button, palette.surface),
         (roles.Text, palette.ink), (roles.WindowText, palette.ink), (roles.ButtonText, palette.ink),
         (roles.Highlight, palette.accent), (roles.HighlightedText, palette.on_accent), (roles.PlaceholderText, palette.faint),
-        (roles.ToolTipBase, palette.ink), (roles.ToolTipText, palette.paper), (roles.Link, palette.accent),
-        (roles.LinkVisited, palette.accent),
+        (roles.ToolTipBase, palette.ink), (roles.ToolTipText, palette.paper),
     ):  # fmt: skip
         colours.setColor(role, QColor(colour))
     app.setPalette(colours)

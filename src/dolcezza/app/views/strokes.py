@@ -310,6 +310,7 @@ class StrokesView(QWidget):
     def recolour(self, palette: Palette) -> None:
         """Another theme."""
         self._palette = palette
+        self.stroke_card.recolour(palette)
         self.ribbon.palette_ = self.key.palette_ = palette
         self._fill_findings()
         self.ribbon.update()

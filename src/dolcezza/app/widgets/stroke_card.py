@@ -6,6 +6,7 @@ import numpy as np
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import choice, label
 from dolcezza.core.base.units import show
@@ -23,11 +24,6 @@ BY_HAND = {"cut": mark("cut by hand"), "joined": mark("joined by hand"), "string
 LINKS = Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
 
 
-def _link(what: str, text: str) -> str:
-    """A figure that leads to its frame."""
-    return f'<a href="{what}" style="text-decoration: none">{text}</a>'
-
-
 class StrokeCard(QFrame):
     """Emits ``mended(what, string)``; what is cut, join, drop or string. ``lead(what)``: a figure was clicked, or chosen with Tab and
     Enter; what is as ``stroke_moment`` takes it."""
@@ -40,6 +36,7 @@ class StrokeCard(QFrame):
         self.setObjectName("card")
         self._stroke: Stroke | None = None
         self._measured = False
+        self.palette_: Palette = LIGHT
         box = QVBoxLayout(self)
         box.setContentsMargins(13, 8, 13, 9)
         box.setSpacing(3)
@@ -87,28 +84,36 @@ class StrokeCard(QFrame):
         hand = f"  ·  ✎ {tr(BY_HAND[stroke.by_hand])}" if stroke.by_hand in BY_HAND else ""
         self.head.setText(tr("Stroke {0}: {1} on {2}{3}").format(stroke.number, tr(WAYS[stroke.direction]), stroke.string, hand))
         self.string.setCurrentText(stroke.string)
-        thirds = "  ·  ".join(f"{tr(name)} {_link(name, show('bow_angle', stroke.third(name)))}" for name in THIRDS)
+        thirds = "  ·  ".join(f"{tr(name)} {self._link(name, show('bow_angle', stroke.third(name)))}" for name in THIRDS)
         self.words.setText(
             (
                 tr("Bow angle {0}  ({1})\nContact {2} from the bridge").format(
-                    _link("angle", show("bow_angle", stroke.bow_angle_deg, stroke.bow_angle_sd_deg)),
+                    self._link("angle", show("bow_angle", stroke.bow_angle_deg, stroke.bow_angle_sd_deg)),
                     thirds,
-                    _link("contact", show("contact_point", stroke.contact_point_mm, stroke.contact_point_sd_mm)),
+                    self._link("contact", show("contact_point", stroke.contact_point_mm, stroke.contact_point_sd_mm)),
                 )
                 + self._elbow(stroke)
                 + tr("\n{0} of the bow in {1:.2f} s, {2}").format(
-                    _link("used", show("share", stroke.share_used)),
+                    self._link("used", show("share", stroke.share_used)),
                     stroke.seconds,
-                    _link("speed", show("bow_speed", stroke.mean_speed_cm_s).lstrip("+")),
+                    self._link("speed", show("bow_speed", stroke.mean_speed_cm_s).lstrip("+")),
                 )
             ).replace("\n", "<br>")
         )
 
-    @staticmethod
-    def _elbow(stroke: Stroke) -> str:
+    def _link(self, what: str, text: str) -> str:
+        """A figure that leads to its frame."""
+        return f'<a href="{what}" style="text-decoration: none; color: {self.palette_.accent}">{text}</a>'
+
+    def recolour(self, palette: Palette) -> None:
+        """Another theme: links carry their colour in the text."""
+        self.palette_ = palette
+        self.show_stroke(self._stroke)
+
+    def _elbow(self, stroke: Stroke) -> str:
         if not np.isfinite(stroke.elbow_level_deg):
             return ""
-        return tr(", elbow level {0}").format(_link("elbow", show("elbow_level", stroke.elbow_level_deg)))
+        return tr(", elbow level {0}").format(self._link("elbow", show("elbow_level", stroke.elbow_level_deg)))
 
     def _say_string(self, _place: int) -> None:
         if self._stroke is not None and self.string.currentText() != self._stroke.string:
