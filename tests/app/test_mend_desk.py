@@ -179,6 +179,16 @@ def test_a_followed_pin_is_chosen_and_moved_by_keys(pinning, qtbot):
     assert session.state.points[chosen] == pytest.approx((places[chosen][0] - 4.0, places[chosen][1]), abs=0.01)
 
 
+def test_a_followed_pin_cannot_be_removed_where_it_was_not_set(pinning, qtbot):
+    view, session = pinning.pins, pinning.pins.session
+    view.canvas.setFocus()
+    qtbot.keyClick(view.canvas, Qt.Key.Key_BracketRight)
+    before = dict(session.state.points)
+    qtbot.keyClick(view.canvas, Qt.Key.Key_Delete)
+    qtbot.mouseClick(view.remove, Qt.MouseButton.LeftButton)
+    assert session.state.points == before
+
+
 def test_pins_that_fit_nothing_go_back_to_where_they_were(pinning, qtbot):
     view, session = pinning.pins, pinning.pins.session
     there = view._followed_here.points

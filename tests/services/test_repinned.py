@@ -147,5 +147,15 @@ def test_a_session_begins_where_the_instrument_was_followed_to_and_forgets_what_
     assert pins.moments == [first] and pins.result().pins == fit.pins
     pins.go_to_followed(5.0, there.points)
     assert len(pins.result().pins) == 2
+    two = pins.result()
+    pins.adopt(two)
+    pins.go_to(2.0)
+    pins.set("bridge_bass", 600.0, 300.0)
+    assert not pins.state.ready and pins.base_with_pins().pins == two.pins, "three pins are missing: what was pinned before counts"
+    pins.go_to(5.0)
     pins.adopt(fit)
     assert pins.result().pins == fit.pins, "taken back"
+    pins.held = True
+    pins.move("bridge_bass", 1.0, 1.0)
+    pins.adopt(two)
+    assert pins.state.points["bridge_bass"] == (1.0, 1.0), "what the hand holds stays with it"

@@ -241,7 +241,7 @@ class PinSession:
             self.t_s, self._points = at.t_s, dict(at.points)
             self._others = [m for m in fit.pins if m is not at]
             self._tell()
-        self.base = replace(self.base, by_hand=fit.by_hand, arm=fit.arm, strokes=fit.strokes, relaxed_s=fit.relaxed_s)
+        self.base = replace(self.base, pins=fit.pins, by_hand=fit.by_hand, arm=fit.arm, strokes=fit.strokes, relaxed_s=fit.relaxed_s)
 
     def base_with_pins(self) -> Fit:
         """The fit with the pins as they are, or with those it began with while these do not work."""

@@ -378,7 +378,7 @@ class PinsView(QWidget):
             self._show(self.session.state)
 
     def _remove(self) -> None:
-        if self.session is not None and self._chosen:
+        if self.session is not None and self._chosen and self.at_pinned_moment:
             self.session.remove(self._chosen)
             self._chosen = None
             self._show(self.session.state)
