@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from pypdf import PdfReader
 from PySide6.QtCore import QPoint, Qt
@@ -170,6 +172,7 @@ def test_progress_over_takes_with_before_and_after(opened, qtbot, measured, ids)
     names = [c.name for c in view._courses]
     view.choose(names.index("Bow angle, tip"))
     assert "better from first to last" in view.words.text()
+    assert [row.key for row in view.findChildren(Row) if row.property("chosen")] == [view._chosen]
     assert "15 September 2026" in view.before_words.text() and "17 November 2026" in view.after_words.text()
     view.plot.setFocus()
     qtbot.keyClick(view.plot, Qt.Key.Key_Right)
@@ -177,6 +180,25 @@ def test_progress_over_takes_with_before_and_after(opened, qtbot, measured, ids)
     with qtbot.waitSignal(view.plot.take_chosen):
         qtbot.keyClick(view.plot, Qt.Key.Key_Return)
     assert opened.selection.take.id == ids["demo-a2"]
+
+
+def test_the_last_wished_pair_of_pictures_is_shown_and_only_of_the_student_on_the_page(opened, qtbot, measured, ids):
+    for stem in ("demo-a2", "demo-a3"):
+        take = opened.studio.store.take(ids[stem])
+        opened.studio.save_analysis(take, opened.studio.store.latest_fit(take.id)[0], measured(stem))
+    opened.go_to_step(PROGRESS)
+    view, desk = opened.progress, opened.practising
+    for place in ("frog", "middle", "frog"):
+        view.place.setCurrentIndex(view.place.findData(place))
+        view.place.activated.emit(view.place.currentIndex())
+    qtbot.waitUntil(lambda: not desk.jobs.running and view.before.has_image, timeout=30_000)
+    place = int(re.search(r"(\d+) % of the bow", view.before_words.text())[1])
+    assert place < 33, "the last wish, not the first"
+    view.place.activated.emit(view.place.currentIndex())
+    view.before.show_image(None)
+    opened.open_take(ids["dev-straight"])
+    qtbot.waitUntil(lambda: not desk.jobs.running, timeout=30_000)
+    assert not view.before.has_image
 
 
 def test_one_take_alone_says_what_is_missing(opened):

@@ -119,6 +119,8 @@ class ProgressView(QWidget):
         """Show one figure, and the pair of pictures for it."""
         self._chosen = k
         course = self._courses[k]
+        for row in self.findChildren(Row):
+            row.show_chosen(row.key == k)
         self.plot.set_course(course)
         first, last = course.points[0], course.points[-1]
         self.words.setText(

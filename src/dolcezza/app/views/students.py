@@ -190,8 +190,7 @@ class StudentsView(QWidget):
         row.chosen.connect(self._choose)
         chosen = self._selection.student
         if chosen is not None and chosen.id == one.student.id:
-            row.setProperty("chosen", True)
-            row.setStyleSheet("QFrame#card { border-width: 2px; border-color: palette(highlight); }")
+            row.show_chosen(True)
         return row
 
     def _edit(self) -> None:

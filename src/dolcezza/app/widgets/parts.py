@@ -40,6 +40,11 @@ class Row(QFrame):
             label.setWordWrap(True)
             box.addWidget(label)
 
+    def show_chosen(self, on: bool) -> None:
+        """Frame the one that is chosen."""
+        self.setProperty("chosen", on)
+        self.setStyleSheet("QFrame#card { border-width: 2px; border-color: palette(highlight); }" if on else "")
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         super().mousePressEvent(event)
         self.chosen.emit(self.key)

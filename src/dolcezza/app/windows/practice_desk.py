@@ -54,8 +54,10 @@ class PracticeDesk(QObject):
         self._studio, self._selection, self._notice, self._window = studio, selection, notice, parent
         self._practise, self._progress, self._prescribed = practise, progress, prescribed
         self.jobs = JobRunner(self)
-        self.jobs.done.connect(progress.show_pair)
-        self.jobs.failed.connect(lambda error: notice.say(str(error)))
+        self._wanted: tuple[int, int, str, float] | None = None
+        self._pair_of: int | None = None
+        self.jobs.done.connect(self._on_pair)
+        self.jobs.failed.connect(self._on_no_pair)
         practise.make.connect(self._make)
         practise.log.connect(self._log)
         practise.unlog.connect(self._unlog)
@@ -163,8 +165,27 @@ class PracticeDesk(QObject):
         self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _compare(self, first: int, last: int, string: str, place: float) -> None:
+        """The last wish counts; one that comes while pictures are made is done after them."""
+        self._wanted = (first, last, string, place)
         if not self.jobs.running:
+            self._next_pair()
+
+    def _next_pair(self) -> None:
+        wanted, self._wanted = self._wanted, None
+        self._pair_of = self.student.id if self.student is not None else None
+        if wanted is not None:
+            first, last, string, place = wanted
             self.jobs.start(lambda: self._pair((first, last), string, place))
+
+    def _on_pair(self, pictures: list[tuple[bytes | None, str]]) -> None:
+        # nobody sees the pictures of a student who is no longer shown
+        if self._wanted is None and self.student is not None and self.student.id == self._pair_of:
+            self._progress.show_pair(pictures)
+        self._next_pair()
+
+    def _on_no_pair(self, error: DolcezzaError) -> None:
+        self._notice.say(str(error))
+        self._next_pair()
 
     def _pair(self, takes: tuple[int, int], string: str, place: float) -> Work[list[tuple[bytes | None, str]]]:
         """The same place on the bow in two takes, in the background."""
