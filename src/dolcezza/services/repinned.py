@@ -104,21 +104,20 @@ def _followed_anew(video: Path, file: TakeFile, fit: Fit, bench: Bench, t_s: flo
     share = np.clip((PIN_REACH_S - np.abs(part.t_s - t_s)) / PIN_BLEND_S, 0.0, 1.0)
     share = np.where(sure <= 0, 0.0, np.where(part.instrument_confidence <= 0, 1.0, share))
     mixed = blended(part.poses, new, model.middle, share)
-    limit = MOVED_PX * max(measured_size(file)) / 1280.0
-    moved = np.array([moved_px(model, camera_of(part.poses, k), camera_of(mixed, k)) > limit for k in range(len(sure))])
-    anew = (sure > 0) & (moved | (part.instrument_confidence <= 0) | ~np.isfinite(part.lines.point).all(axis=1))
-    lines = lines_with_hand(video, file, fit, model, seen, length_px=bench.length_px, scale_px=bench.scale_px)
-    merged = {}
-    for f in fields(BowLines):
-        column = getattr(bench.lines, f.name).copy()
-        column[rows][anew] = getattr(lines, f.name)[anew]
-        merged[f.name] = column
+    anew = np.array([bool(found) for found in seen.candidates])
+    lines = bench.lines
+    if anew.any():
+        found = lines_with_hand(video, file, fit, model, seen, length_px=bench.length_px, scale_px=bench.scale_px)
+        merged = {f.name: getattr(bench.lines, f.name).copy() for f in fields(BowLines)}
+        for name, column in merged.items():
+            column[rows][anew] = getattr(found, name)[anew]
+        lines = BowLines(**merged)
     rotation, place = bench.poses.rotation.copy(), bench.poses.translation.copy()
     rotation[rows], place[rows] = mixed.rotation, mixed.translation
     confidence = bench.instrument_confidence.copy()
     confidence[rows] = np.where(share > 0, sure, part.instrument_confidence)
     poses = replace(bench.poses, rotation=rotation, translation=place)
-    return rows, replace(bench, lines=BowLines(**merged), poses=poses, instrument_confidence=confidence)
+    return rows, replace(bench, lines=lines, poses=poses, instrument_confidence=confidence)
 
 
 def blended(old: Poses, new: Poses, middle: Array, share: Array) -> Poses:
@@ -132,8 +131,11 @@ def blended(old: Poses, new: Poses, middle: Array, share: Array) -> Poses:
 
 
 def _watched_from(video: Path, file: TakeFile, fit: Fit, bench: Bench, rows: slice, t_s: float) -> Watched:
-    """The frames ``rows`` looked at again, outwards from the pinned frame at ``t_s``."""
-    model, times = InstrumentModel(fit.spec), bench.t_s[rows]
+    """The frames ``rows`` looked at again, outwards from the pinned frame at ``t_s``; for the bow only where it had not been found, or the
+    instrument lies elsewhere than it was thought to."""
+    model, times, part = InstrumentModel(fit.spec), bench.t_s[rows], bench.part(rows)
+    unknown = (part.instrument_confidence <= 0) | ~np.isfinite(part.lines.point).all(axis=1)
+    limit = MOVED_PX * max(measured_size(file)) / 1280.0
     at, n = int(np.abs(times - t_s).argmin()), len(times)
     seen = Watched(times=[float(t) for t in times], followed=[None] * n, candidates=[[]] * n, colours=[None] * n)  # type: ignore[list-item]
     near = camera_of(bench.poses, rows.start + at) if bench.instrument_confidence[rows.start + at] > 0 else None
@@ -147,7 +149,9 @@ def _watched_from(video: Path, file: TakeFile, fit: Fit, bench: Bench, rows: sli
             for k in way:
                 grey = first[k] if k <= at else store.at(seen.times[k]).image
                 seen.followed[k] = follower.step(grey, seen.times[k])
-                seen.candidates[k] = finder.find(grey, seen.followed[k].camera) if seen.followed[k].confidence > 0 else []
+                here = seen.followed[k]
+                if here.confidence > 0 and (unknown[k] or moved_px(model, camera_of(part.poses, k), here.camera) > limit):
+                    seen.candidates[k] = finder.find(grey, here.camera)
     finally:
         store.close()
     return seen
