@@ -189,6 +189,27 @@ def test_a_followed_pin_cannot_be_removed_where_it_was_not_set(pinning, qtbot):
     assert session.state.points == before
 
 
+def test_pins_on_two_frames_set_at_once_are_both_measured(pinning, qtbot):
+    """The second, from which the take was followed, waits behind the first; each is measured against what was before it."""
+    view, session, before = pinning.pins, pinning.pins.session, pinning.selection.analysis
+    first = session.t_s
+    done = []
+    pinning.mending.mended.connect(lambda: done.append(1))
+    drag(qtbot, view.canvas, QPointF(*view._followed_here.points["board_bass"]), QPointF(6, -5))
+    pinning.selection.go_to(first)
+    view._go_to_moment(first)
+    drag(qtbot, view.canvas, QPointF(*session.state.points["bridge_bass"]), QPointF(6, 6))
+    qtbot.waitUntil(lambda: len(done) == 2 and not pinning.mending.jobs.running, timeout=60_000)
+    after = pinning.selection.analysis.series["bow_angle_deg"]
+    moved = ~np.isclose(before.series["bow_angle_deg"], after, equal_nan=True)
+    assert moved[before.series.t < 1.5].any() and moved[np.abs(before.series.t - 4.0) < 1.0].any()
+    assert len(pinning.studio.fit(pinning.selection.take).pins) == 2
+    for _ in range(2):
+        pinning.undo()
+    assert np.array_equal(pinning.selection.analysis.series["bow_angle_deg"], before.series["bow_angle_deg"], equal_nan=True)
+    assert len(session.moments) == 1
+
+
 def test_pins_that_fit_nothing_go_back_to_where_they_were(pinning, qtbot):
     view, session = pinning.pins, pinning.pins.session
     there = view._followed_here.points

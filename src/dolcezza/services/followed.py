@@ -11,13 +11,9 @@ from dolcezza.core.media.probe import TakeFile
 from dolcezza.services.bench import Bench
 from dolcezza.services.fitfile import Fit, Points
 from dolcezza.services.pinning import PinState
-from dolcezza.services.repinned import camera_of
 from dolcezza.services.watching import measured_scale
 
 Array = np.ndarray
-
-WELL = 0.5
-"""Share of points that agree from which the instrument is followed well."""
 
 
 class FollowedPins:
@@ -32,16 +28,12 @@ class FollowedPins:
     def _frame(self, t_s: float) -> int:
         return int(np.abs(self._bench.t_s - t_s).argmin())
 
-    def agree(self, t_s: float) -> float:
-        """Share (0..1) of the followed points that agree in the frame at ``t_s``; 0 = the instrument is lost there."""
-        return float(self._bench.instrument_confidence[self._frame(t_s)])
-
     def state(self, t_s: float) -> PinState | None:
         """Pins and outline in the frame at ``t_s``; None where the instrument is lost."""
         k = self._frame(t_s)
         if self._bench.instrument_confidence[k] <= 0:
             return None
-        camera = camera_of(self._bench.poses, k)
+        camera = self._bench.poses.camera(k)
         larger = 1.0 / measured_scale(self._file)
 
         def draw(places: Array) -> Array:

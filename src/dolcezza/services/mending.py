@@ -21,7 +21,7 @@ from dolcezza.core.strokes.edits import StrokeEdit
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.services.bench import Bench
 from dolcezza.services.by_hand import REACH_S
-from dolcezza.services.fitfile import SAME_MOMENT_S, ArmPoints, BowPoints, Fit, fit_from_dict, fit_to_dict
+from dolcezza.services.fitfile import SAME_MOMENT_S, ArmPoints, BowPoints, Fit, fit_to_dict
 from dolcezza.services.followed import FollowedPins
 from dolcezza.services.nearby import ARM_REACH_S, arm_again, bow_again, solved_again
 from dolcezza.services.repinned import pins_again
@@ -39,12 +39,14 @@ JOINTS = ("shoulder", "elbow", "wrist")
 
 @dataclass(frozen=True)
 class Mend:
-    """One thing to mend: ``what`` is pin, bow, arm, stroke, string or ease, at ``t_s`` (s); ``fit`` has it already, ``words`` name it."""
+    """One thing to mend: ``what`` is pin, bow, arm, stroke, string or ease, at ``t_s`` (s); ``fit`` has it already, ``words`` name it.
+    ``before``: of pins, the fit without them."""
 
     what: str
     t_s: float
     fit: Fit
     words: str
+    before: Fit | None = None
 
 
 @dataclass(frozen=True)
@@ -89,9 +91,9 @@ def stroke(fit: Fit, t_s: float, what: str, string: str = "") -> Mend:
     return Mend("string" if what == "string" else "stroke", float(t_s), replace(fit, strokes=edits), words)
 
 
-def pins(fit: Fit, t_s: float) -> Mend:
-    """The instrument was pinned at ``t_s``, or pinned otherwise: ``fit`` has the pins already."""
-    return Mend("pin", float(t_s), fit, "pins set")
+def pins(fit: Fit, t_s: float, before: Fit) -> Mend:
+    """The instrument was pinned at ``t_s``, or pinned otherwise than ``before``: ``fit`` has the pins already."""
+    return Mend("pin", float(t_s), fit, "pins set", before)
 
 
 def at_ease(fit: Fit, t_s: float | None) -> Mend:
@@ -115,7 +117,7 @@ def measured_nearby(
         window = (mend.t_s - REACH_S, mend.t_s + REACH_S)
         bench, own = bow_again(take.path, file, fit, bench, own, mend.t_s)
     elif mend.what == "pin":
-        bench, own, window = pins_again(take.path, file, fit, fit_from_dict(stored.summary["fit"]), bench, own, mend.t_s)
+        bench, own, window = pins_again(take.path, file, fit, mend.before or fit, bench, own, mend.t_s)
     elif mend.what == "arm":
         window = (mend.t_s - ARM_REACH_S, mend.t_s + ARM_REACH_S)
         bench, own = arm_again(file, fit, bench, own, mend.t_s)

@@ -9,9 +9,7 @@ import numpy as np
 
 from dolcezza.core.arm.figures import ArmSeries, measure_arm
 from dolcezza.core.base.errors import TrackingError
-from dolcezza.core.base.geometry import rotation_vector
 from dolcezza.core.bowing.series import BOW_COLUMNS, BowSeries
-from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import FrameStore
@@ -140,8 +138,7 @@ def _watched(video: Path, file: TakeFile, fit: Fit, part: Bench) -> Watched:
         for k, t in enumerate(part.t_s):
             grey = store.at(float(t)).image
             finder = finder or BowFinder(InstrumentModel(fit.spec), grey.shape[:2])
-            turn = rotation_vector(part.poses.rotation[k])
-            camera = Camera(turn, part.poses.translation[k], part.poses.focal, part.poses.center)
+            camera = part.poses.camera(k)
             seen.followed.append(Followed(camera, float(part.instrument_confidence[k]), 0.0))
             found = finder.near(grey, camera, _like(part.lines, k)) if np.isfinite(part.lines.point[k]).all() else None
             seen.candidates.append([found] if found is not None else [])

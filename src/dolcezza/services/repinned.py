@@ -23,7 +23,7 @@ from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.tracking.bow_find import BowFinder
 from dolcezza.core.tracking.bow_path import BowLines
-from dolcezza.core.tracking.instrument import InstrumentFollower, PinnedFrame, moved_px
+from dolcezza.core.tracking.instrument import InstrumentFollower, PinnedFrame, moved_along, moved_px
 from dolcezza.services.bench import Bench
 from dolcezza.services.by_hand import lines_with_hand
 from dolcezza.services.fitfile import SAME_MOMENT_S, Fit
@@ -57,11 +57,6 @@ def pins_again(
     return bench, own, (first - PIN_BLEND_S, last + PIN_BLEND_S)
 
 
-def camera_of(poses: Poses, k: int) -> Camera:
-    """The pose of one frame."""
-    return Camera(rotation_vector(poses.rotation[k]), poses.translation[k], poses.focal, poses.center)
-
-
 def _pinned(fit: Fit, file: TakeFile, bench: Bench, t_s: float, near: Camera | None = None) -> PinFit:
     """The pose that the pins at ``t_s`` give with the lens of the take. Raises PinError."""
     model, size = InstrumentModel(fit.spec), measured_size(file)
@@ -86,9 +81,7 @@ def _followed_from(file: TakeFile, fit: Fit, before: Fit, bench: Bench, t_s: flo
     rows = slice(int(at[0]), int(at[-1]) + 1)
     poses = bench.poses
     rotation, place = poses.rotation.copy(), poses.translation.copy()
-    moved = rotation[rows] @ old.rotation.T
-    rotation[rows] = moved @ new.camera.rotation
-    place[rows] += moved @ (np.asarray(new.camera.tvec, float) - np.asarray(old.tvec, float))
+    rotation[rows], place[rows] = moved_along(rotation[rows], place[rows], old, new.camera)
     covariance = new.covariance if len(keys) == 1 else bench.pin_covariance
     return rows, replace(bench, poses=replace(poses, rotation=rotation, translation=place), pin_covariance=covariance)
 
@@ -138,7 +131,7 @@ def _watched_from(video: Path, file: TakeFile, fit: Fit, bench: Bench, rows: sli
     limit = MOVED_PX * max(measured_size(file)) / 1280.0
     at, n = int(np.abs(times - t_s).argmin()), len(times)
     seen = Watched(times=[float(t) for t in times], followed=[None] * n, candidates=[[]] * n, colours=[None] * n)  # type: ignore[list-item]
-    near = camera_of(bench.poses, rows.start + at) if bench.instrument_confidence[rows.start + at] > 0 else None
+    near = bench.poses.camera(rows.start + at) if bench.instrument_confidence[rows.start + at] > 0 else None
     store = FrameStore(video, grey=True, flip=fit.flip, scale=measured_scale(file))
     try:
         # the first half is read forwards, as a video is, and looked at backwards
@@ -150,7 +143,7 @@ def _watched_from(video: Path, file: TakeFile, fit: Fit, bench: Bench, rows: sli
                 grey = first[k] if k <= at else store.at(seen.times[k]).image
                 seen.followed[k] = follower.step(grey, seen.times[k])
                 here = seen.followed[k]
-                if here.confidence > 0 and (unknown[k] or moved_px(model, camera_of(part.poses, k), here.camera) > limit):
+                if here.confidence > 0 and (unknown[k] or moved_px(model, part.poses.camera(k), here.camera) > limit):
                     seen.candidates[k] = finder.find(grey, here.camera)
     finally:
         store.close()

@@ -61,7 +61,6 @@ class ArmView(TakePage):
         self._relaxed: float | None = None
         self._grabbed: str | None = None
         self._dragged: QPointF | None = None
-        self._turn: dict[str, int] = {}
         self.canvas.setAccessibleDescription(tr("Drag a joint of the bow arm to put it right"))
         self.canvas.pressed.connect(self._press)
         self.canvas.dragged.connect(self._drag)
@@ -144,7 +143,8 @@ class ArmView(TakePage):
 
     def show_analysis(self, analysis: StoredAnalysis | None, length_s: float, rate_hz: float, profile: Profile | None) -> None:
         """Show the arm of a measured take, or say that there is none; ``profile``: whose bands count."""
-        self._analysis, self._turn = analysis, {}
+        self._analysis = analysis
+        self.begin_cycles()
         self.transport.set_take(length_s, rate_hz)
         report = analysis.body if analysis is not None else None
         self.stairs.set_stairs(report.stairs if report else None)
@@ -253,7 +253,7 @@ class ArmView(TakePage):
         if self._analysis is None:
             return
         moments = [0.5 * (s.start_s + s.end_s) for s in self._analysis.strokes if s.string == string]
-        self._next(f"string {string}", moments)
+        self.cycle(f"string {string}", moments)
 
     def _to_share(self, row: int) -> None:
         if self._analysis is None:
@@ -264,15 +264,10 @@ class ArmView(TakePage):
             found = pace_moments(series, strokes, *((0.0, low), (low, high), (high, math.inf))[row])
         else:
             found = passing_moments(series, strokes, row / 3, (row + 1) / 3)
-        self._next(f"share {self.by_speed.isChecked()} {row}", found)
+        self.cycle(f"share {self.by_speed.isChecked()} {row}", found)
 
     def _to_sign(self, k: int) -> None:
-        self._next(self._signs[k].name, list(self._signs[k].evidence_s))
-
-    def _next(self, what: str, moments: list[float]) -> None:
-        if moments:
-            self._turn[what] = self._turn.get(what, -1) + 1
-            self.go(moments[self._turn[what] % len(moments)])
+        self.cycle(self._signs[k].name, list(self._signs[k].evidence_s))
 
     # joints by hand
 

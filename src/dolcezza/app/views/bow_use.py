@@ -42,7 +42,6 @@ class BowUseView(TakePage):
         super().__init__(selection, parent)
         self._use: dict[str, BowUse] = {}
         self._moments: list[list[float]] = []
-        self._turn: dict[int, int] = {}
         self.left.addWidget(self.transport)
         self.ribbon = Ribbon()
         self.ribbon.moment.connect(self.go)
@@ -90,7 +89,8 @@ class BowUseView(TakePage):
         exercises: list[str], length_s: float, rate_hz: float, limit: float = 4.0, chosen: str = FIND_OUT,
     ) -> None:  # fmt: skip
         """Show a measured take against its assignment, or say that there is none."""
-        self._analysis, self._use, self._moments, self._turn = analysis, use, [], {}
+        self._analysis, self._use, self._moments = analysis, use, []
+        self.begin_cycles()
         self.transport.set_take(length_s, rate_hz)
         self.transport.show_moment(self._selection.moment_s)
         self.ribbon.set_take(analysis.series if analysis else None, analysis.strokes if analysis else [], strings, limit, set())
@@ -121,9 +121,7 @@ class BowUseView(TakePage):
         box.addWidget(row)
 
     def _next_of(self, k: int) -> None:
-        moments = self._moments[k]
-        self._turn[k] = self._turn.get(k, -1) + 1
-        self.go(moments[self._turn[k] % len(moments)])
+        self.cycle(k, self._moments[k])
 
     def _show_faults(self, marks: list[AskedMark], how: Assigned | None) -> None:
         """One row for each way of going wrong."""
@@ -180,18 +178,10 @@ class BowUseView(TakePage):
 
     def _to_place(self, tenth: int) -> None:
         if self._analysis is not None:
-            self._cycle(f"place {tenth}", passing_moments(self._analysis.series, self._counted, tenth / 10, (tenth + 1) / 10))
+            self.cycle(f"place {tenth}", passing_moments(self._analysis.series, self._counted, tenth / 10, (tenth + 1) / 10))
 
     def _to_figure(self, key: str) -> None:
-        self._cycle(key, telling_moments(self._counted, key))
-
-    def _cycle(self, what: str, moments: list[float]) -> None:
-        """To the first of the moments, at each further call to the next."""
-        if moments:
-            self._shown_of = (what, self._shown_of[1] + 1 if self._shown_of[0] == what else 0)
-            self.go(moments[self._shown_of[1] % len(moments)])
-
-    _shown_of: tuple[str, int] = ("", 0)
+        self.cycle(key, telling_moments(self._counted, key))
 
     @staticmethod
     def _figure(figure: Use) -> str:

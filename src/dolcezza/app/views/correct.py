@@ -40,7 +40,6 @@ class CorrectView(TakePage):
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
         super().__init__(selection, parent)
-        self._turn: dict[int, int] = {}
         self.left.addWidget(self.transport)
         row = QHBoxLayout()
         self.reader = choice(tr("Sheet for"), READER_WORDS)
@@ -76,7 +75,8 @@ class CorrectView(TakePage):
         length_s: float, rate_hz: float, by_hand: Sequence[JudgedFinding] = (),
     ) -> None:  # fmt: skip
         """Show corrections, findings with why they stand where they do, the teacher's own remarks, and what pictures of the hand show."""
-        self._analysis, self._turn = analysis, {}
+        self._analysis = analysis
+        self.begin_cycles()
         self.transport.set_take(length_s, rate_hz)
         self.transport.show_moment(self._selection.moment_s)
         empty(self.column)
@@ -180,10 +180,7 @@ class CorrectView(TakePage):
     def _to_finding(self, place: int) -> None:
         if self._analysis is None:
             return
-        at = self._analysis.findings[place].finding.evidence_s
-        if at:
-            self._turn[place] = self._turn.get(place, -1) + 1
-            self.go(at[self._turn[place] % len(at)])
+        self.cycle(place, self._analysis.findings[place].finding.evidence_s)
 
     def paint_frame(self, painter: QPainter, analysis: StoredAnalysis, frame: int, unit: float) -> None:
         """The bow, its angle, and where it meets the string."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Sequence
+
 import numpy as np
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
@@ -34,6 +36,7 @@ class TakePage(QWidget):
         self._selection = selection
         self._analysis: StoredAnalysis | None = None
         self._shown_s = 0.0
+        self._cycling: tuple[Hashable, int] = ("", 0)
         across = QHBoxLayout(self)
         across.setContentsMargins(18, 6, 18, 10)
         across.setSpacing(16)
@@ -78,6 +81,16 @@ class TakePage(QWidget):
         """To a moment, paused."""
         self.transport.pause()
         self._selection.go_to(seconds)
+
+    def cycle(self, what: Hashable, moments: Sequence[float]) -> None:
+        """To the first of the moments (s) that show ``what``, at each further call to the next."""
+        if moments:
+            self._cycling = (what, self._cycling[1] + 1 if self._cycling[0] == what else 0)
+            self.go(moments[self._cycling[1] % len(moments)])
+
+    def begin_cycles(self) -> None:
+        """Another take or measurement: every cycle begins with its first moment."""
+        self._cycling = ("", 0)
 
     def show_picture(self, seconds: float, image: QImage) -> None:
         """Show a picture; ``seconds`` is its own time, so that what is drawn belongs to it."""

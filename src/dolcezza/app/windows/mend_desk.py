@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import QObject, QPointF, Signal
@@ -26,6 +27,16 @@ from dolcezza.storage.records import StoredAnalysis, Take
 NEAR_S = 0.25
 
 
+@dataclass(frozen=True)
+class _Wish:
+    """A mend that waits: of which take, how it is made from the fit; of pins also the fit without them and the frame."""
+
+    take_id: int
+    make: Callable[[Fit], Mend]
+    before: Fit | None
+    pinned_s: float | None
+
+
 class MendDesk(QObject):
     """One mend after another in the background, in the order they were made. Emits ``mended()`` when another state counts."""
 
@@ -38,7 +49,7 @@ class MendDesk(QObject):
         super().__init__(parent)
         self._studio, self._selection, self._strokes, self._notice = studio, selection, strokes, notice
         self._session, self._busy = session, busy
-        self._waiting: list[tuple[int, Callable[[Fit], Mend], Fit | None]] = []
+        self._waiting: list[_Wish] = []
         self._under_way: tuple[Take, StoredAnalysis, Fit, Mend] | None = None
         self.jobs = JobRunner(self)
         self.jobs.done.connect(self._on_done)
@@ -56,9 +67,9 @@ class MendDesk(QObject):
         take, session = self._selection.take, self._session()
         if take is not None and session is not None and self._busy(take.id):
             session.adopt(before)
-        if not any(w[2] is not None for w in self._waiting):
-            # one that waits takes in all that is pinned until then
-            self._mend(lambda fit: mending.pins(fit, seconds), before)
+        if not any(w.pinned_s == seconds for w in self._waiting):
+            # one that waits for this frame takes in all that is pinned there until then
+            self._mend(lambda fit: mending.pins(fit, seconds, before), before, seconds)
 
     def _end_set(self, seconds: float, end: str, place: QPointF) -> None:
         self._mend(lambda fit: mending.bow_end(fit, seconds, end, (place.x(), place.y())))
@@ -80,26 +91,26 @@ class MendDesk(QObject):
 
         self._mend(ease)
 
-    def _mend(self, make: Callable[[Fit], Mend], before: Fit | None = None) -> None:
+    def _mend(self, make: Callable[[Fit], Mend], before: Fit | None = None, pinned_s: float | None = None) -> None:
         take = self._selection.take
         if take is not None and self._busy(take.id):
             self._notice.say(tr("This take is being measured; set it when that is done."), calm=True)
             return
         if take is not None:
-            self._waiting.append((take.id, make, before))
+            self._waiting.append(_Wish(take.id, make, before, pinned_s))
         if not self.jobs.running:
             self._next()
 
     def _next(self) -> None:
         take, stored, session = self._selection.take, self._selection.analysis, self._session()
         # what was set on a take that is no longer open is not for this one
-        self._waiting = [w for w in self._waiting if take is not None and w[0] == take.id]
+        self._waiting = [w for w in self._waiting if take is not None and w.take_id == take.id]
         if not self._waiting or take is None or session is None:
             self._waiting.clear()
             return
-        _, make, before = self._waiting.pop(0)
-        mend = make(session.base_with_pins())
-        fit = before if before is not None else session.base_with_pins()
+        wish = self._waiting.pop(0)
+        mend = wish.make(session.base_with_pins())
+        fit = wish.before if wish.before is not None else session.base_with_pins()
         if stored is None:
             self._studio.mending.keep_fit(take.id, fit, mend.fit, mend.words)
             return
@@ -130,7 +141,7 @@ class MendDesk(QObject):
             take, _, fit, mend = under_way
             self._studio.mending.keep_fit(take.id, fit, mend.fit, mend.words)
         elif under_way is not None and under_way[3].what == "pin":
-            self._adopt(under_way[2])
+            self._adopt(under_way[0].id, under_way[2])
         self._notice.say(str(error))
         self._next()
 
@@ -140,15 +151,17 @@ class MendDesk(QObject):
 
     def _on_changed(self, take_id: int, fit: Fit) -> None:
         """Another state of a take counts (mended, or taken back): the pins' session and the screens follow."""
-        take = self._selection.take
-        if take is None or take.id != take_id:
-            return
-        self._adopt(fit)
-        self.mended.emit()
+        if self._is_open(take_id):
+            self._adopt(take_id, fit)
+            self.mended.emit()
 
-    def _adopt(self, fit: Fit) -> None:
+    def _is_open(self, take_id: int) -> bool:
+        return self._selection.take is not None and self._selection.take.id == take_id
+
+    def _adopt(self, take_id: int, fit: Fit) -> None:
+        """The pins' session takes over a fit of the open take, unless newer pins wait."""
         session = self._session()
-        if session is not None and not any(w[2] is not None for w in self._waiting):
+        if session is not None and self._is_open(take_id) and not any(w.pinned_s is not None for w in self._waiting):
             session.adopt(fit)
 
     def wait(self) -> None:

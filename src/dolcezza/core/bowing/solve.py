@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dolcezza.core.base.geometry import turned
+from dolcezza.core.base.geometry import rotation_vector, turned
 from dolcezza.core.camera.bow_view import STEPS, see_bow
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.precision import (
@@ -47,6 +47,10 @@ class Poses:
             first.focal,
             first.center,
         )
+
+    def camera(self, k: int) -> Camera:
+        """The pose of one frame."""
+        return Camera(rotation_vector(self.rotation[k]), self.translation[k], self.focal, self.center)
 
 
 @dataclass(frozen=True)

@@ -57,12 +57,16 @@ def moved_px(model: InstrumentModel, old: Camera, new: Camera) -> float:
     return float(np.linalg.norm(old.project(marks) - new.project(marks), axis=1).max())
 
 
+def moved_along(rotation: Array, place: Array, old: Camera, new: Camera) -> tuple[Array, Array]:
+    """Poses (..., 3, 3), (..., 3) mm followed from ``old``, as they are when the pinned frame's pose was ``new`` in truth."""
+    moved = rotation @ old.rotation.T
+    return moved @ new.rotation, place + moved @ (np.asarray(new.tvec, float) - np.asarray(old.tvec, float))
+
+
 def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
     """A pose followed from ``old``, as it is when the pinned frame's pose was ``new`` in truth."""
     c = followed.camera
-    moved = c.rotation @ old.rotation.T
-    rotation = moved @ new.rotation
-    place = moved @ (np.asarray(new.tvec, float) - np.asarray(old.tvec, float)) + np.asarray(c.tvec, float)
+    rotation, place = moved_along(c.rotation, np.asarray(c.tvec, float), old, new)
     return replace(followed, camera=Camera(cv2.Rodrigues(rotation)[0].ravel(), place, new.focal, new.center))
 
 
