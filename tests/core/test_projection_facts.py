@@ -90,6 +90,13 @@ def test_rotations_agree_with_scipy(vector):
         assert np.allclose(rotation_vector(theirs.as_matrix()), v, atol=1e-6)
 
 
+@pytest.mark.parametrize("size", [0.0, 1e-9, 9e-6, 1.1e-5, 9.9e-5, 1.1e-4, 3.1])
+def test_small_turns_are_not_lost(size):
+    """Outside check: scipy.spatial.transform.Rotation. OpenCV's own conversion calls turns below 1e-5 rad none."""
+    v = size * np.array([0.6, -0.48, 0.64])
+    assert np.allclose(rotation_vector(Rotation.from_rotvec(v).as_matrix()), v, rtol=1e-7, atol=1e-15)
+
+
 @pytest.mark.parametrize("seed", range(5))
 def test_pose_from_clean_pins_agrees_with_opencvs_own_solver(seed):
     """Outside check: cv2.solvePnP (OpenCV, iterative) with the lens given."""

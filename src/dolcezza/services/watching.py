@@ -160,6 +160,9 @@ def watch(
     apart = max(1, total // SAMPLES)
     spent = {"decode": 0.0, "follow": 0.0, "find": 0.0}
     at: Followed | None = None
+    looks: list[Followed] = []
+    look_of: list[int] = []
+    sampled: list[tuple[Array, int]] = []
     next_look = 0.0
     mark = time.perf_counter()
     for frame in read_frames(video, flip=fit.flip, scale=measured_scale(file), colour=True):
@@ -170,14 +173,16 @@ def watch(
             continue
         if at is None or at.confidence <= 0 or frame.t_s >= next_look:
             before, at = at, follower.step(frame.image, frame.t_s)
+            looks.append(at)
             moved = before is not None and moved_px(model, before.camera, at.camera) > STILL_PX * max(file.size) / 1280
             next_look = frame.t_s + (0.0 if moved else FOLLOW_EVERY_S)
         else:
             at = replace(at, fresh=False)
         after = time.perf_counter()
         spent["follow"] += after - now
-        if len(seen.times) % apart == 0 and at.confidence > 0 and len(seen.samples) < 2 * SAMPLES:
-            seen.samples.append(Sample(frame.image.copy(), at.camera))
+        look_of.append(len(looks) - 1)
+        if len(seen.times) % apart == 0 and at.confidence > 0 and len(sampled) < 2 * SAMPLES:
+            sampled.append((frame.image.copy(), look_of[-1]))
         if at.confidence > 0:
             body.look(frame, at.camera)
         found = finder.find(frame.image, at.camera) if at.confidence > 0 else []
@@ -196,9 +201,14 @@ def watch(
             timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
             yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1), told)
             mark = time.perf_counter()
-    timings.update(spent)
     if len(seen.times) < 5:
         raise TrackingError(f"{file.path.name} has only {len(seen.times)} frames.", "Choose a video of at least a few strokes.")
+    began = time.perf_counter()
+    looks = follower.adjusted(sampled, looks)
+    seen.followed = [replace(looks[k], fresh=f.fresh) for k, f in zip(look_of, seen.followed, strict=True)]
+    seen.samples = [Sample(grey, looks[k].camera) for grey, k in sampled]
+    spent["follow"] += time.perf_counter() - began
+    timings.update(spent)
     return seen
 
 

@@ -7,6 +7,9 @@ import numpy as np
 
 Array = np.ndarray
 
+SMALL_TURN = 1e-4
+"""Turns (rad) below this are their own sine to 1e-12; OpenCV calls those below 1e-5 none at all."""
+
 
 def turned(rotation: Array, axis: int, radians: float) -> Array:
     """Rotations (n, 3, 3) whose Rodrigues vectors are larger by ``radians`` in component ``axis``.
@@ -28,6 +31,9 @@ def mean_rotation(rotations: Array) -> Array:
 
 def rotation_vector(rotation: Array) -> Array:
     """Rodrigues vector (3,), radians, of a rotation (3, 3)."""
+    skew = 0.5 * np.array([rotation[2, 1] - rotation[1, 2], rotation[0, 2] - rotation[2, 0], rotation[1, 0] - rotation[0, 1]])
+    if np.trace(rotation) > 1.0 and float(np.abs(skew).max()) < SMALL_TURN:
+        return skew
     return cv2.Rodrigues(rotation)[0].ravel()
 
 

@@ -1,34 +1,51 @@
-"""Pose of the instrument in every frame, pulled back to the pinned frames so that it cannot drift.
+"""Pose of the instrument in every frame, tied to the pinned frames so that it cannot drift.
 
-Feature points on the body are followed by pyramidal optical flow (Lucas-Kanade) from a pinned frame straight to the present
-one, which is first warped back by the previous pose, so that a turned or nearer instrument looks as it did when pinned; the
-pose comes from robust least squares on their known places. Bow and hand hide some of them and disagree with the rest: they
-lose their weight. A lost instrument is looked for in the whole picture by binary features (ORB).
+Points on the instrument are followed by optical flow (pyramidal Lucas-Kanade) from reference pictures to the present frame, which is
+first turned back to how each reference saw the instrument. The pinned frame is the first reference; more are made along the way, where
+the player has turned too far for it. Which points move with the instrument is settled before the pose is refined. When the take has
+been seen, references and a sample of its frames are adjusted together (``adjustment``), and all frames with them. A lost instrument
+is looked for in the whole picture by binary features (ORB).
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
 
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
+from dolcezza.core.tracking.adjustment import adjusted
+from dolcezza.core.tracking.reference import FEWEST_POINTS, ReferenceView, body_mask
+from dolcezza.core.tracking.rigid import Sightings, agreed_move, refined, turn_between
 
 Array = np.ndarray
 
-WANTED_POINTS = 110
-FEWEST_POINTS = 8
-OUTLIER_PX = 1.5
-LOST = 0.15
+LOST = 0.2
 """Share of agreeing points below which the instrument is lost."""
-CONTENT = 0.4
-"""Share from which no other guess is tried."""
+CONTENT = 0.5
+"""Share from which no second look is taken."""
+STILL_PX = 2.0
+"""Movement since the last frame (px at 1280) up to which one look is enough."""
+REFERENCES = 2
+"""So many references are asked for one frame at most."""
+TOO_FAR_DEG = 4.0
+"""A second reference is asked if it is no farther than this beyond the first."""
+NEW_REFERENCE_DEG = 2.5
+NEW_REFERENCE_SHARE = 0.35
+MOST_REFERENCES = 48
+PER_OCTAVE_DEG = 20.0
+"""A change of size by e counts as much as a turn by so much, when references are compared."""
 SEARCH_EVERY_LOST = 5
 """While lost, the whole picture is searched once in so many frames."""
-_FLOW: dict[str, Any] = {"winSize": (17, 17), "maxLevel": 3, "criteria": (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 12, 0.03)}
+POSE_FLOOR = np.array([0.0015, 0.0015, 0.0015, 0.3, 0.3, 1.0])
+"""What is left of error in a pose however many points agree: turn (rad), move (mm), one sd."""
+TURN_SHARE = 0.06
+"""Error of a turn away from the pinned frames, as a share of it: heights of points are known only so well."""
+ALIKE = 12.0
+"""So many points err alike: a tenth of the points count."""
 
 
 @dataclass(frozen=True)
@@ -43,12 +60,13 @@ class PinnedFrame:
 @dataclass(frozen=True)
 class Followed:
     """Pose in one frame. ``confidence`` 0..1 is the share of points that agree; 0 = lost. ``fresh``: seen in this very frame,
-    not carried over from the one before."""
+    not carried over from the one before. ``covariance`` (6, 6) of a small turn (rad) and move (mm) against the pinned pose."""
 
     camera: Camera
     confidence: float
     spread_px: float
     fresh: bool = True
+    covariance: Array = field(default_factory=lambda: np.diag(POSE_FLOOR**2))
 
 
 def moved_px(model: InstrumentModel, old: Camera, new: Camera) -> float:
@@ -70,61 +88,15 @@ def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
     return replace(followed, camera=Camera(cv2.Rodrigues(rotation)[0].ravel(), place, new.focal, new.center))
 
 
-def body_mask(model: InstrumentModel, camera: Camera, shape: tuple[int, int]) -> Array:
-    """Pixels of body and fingerboard, (h, w) uint8."""
-    mask = np.zeros(shape, np.uint8)
-    for polygon in (model.outline, model.board):
-        xy = camera.project(polygon)
-        if np.isfinite(xy).all():
-            cv2.fillPoly(mask, [np.round(xy).astype(np.int32)], 255)
-    return mask
+@dataclass(frozen=True)
+class _Look:
+    """What references have seen of a frame: by reference its number and points (k,) with their pixels (k, 2)."""
 
-
-def _on_body(model: InstrumentModel, camera: Camera, xy: Array) -> Array:
-    """Places (n, 3) on the instrument seen at pixels (n, 2): on the fingerboard, else on the arched top plate."""
-    ray, eye = camera.ray(xy), camera.place
-    board = cv2.convexHull(np.round(camera.project(model.board)).astype(np.float32))
-    over_board = np.array([cv2.pointPolygonTest(board, (float(x), float(y)), False) >= 0 for x, y in xy])
-    plate = 0.75 * model.landmarks["end_button"][2]
-    z = np.where(over_board, -6.0, plate)
-    return eye + ray * ((z - eye[2]) / ray[:, 2])[:, None]
-
-
-def _bounds(xy: Array, shape: tuple[int, int], margin: int) -> tuple[int, int, int, int]:
-    x0, y0 = np.floor(np.nanmin(xy, axis=0)).astype(int) - margin
-    x1, y1 = np.ceil(np.nanmax(xy, axis=0)).astype(int) + margin
-    x0, y0 = max(0, min(x0, shape[1] - 40)), max(0, min(y0, shape[0] - 40))
-    return x0, y0, min(shape[1], max(x1, x0 + 40)), min(shape[0], max(y1, y0 + 40))
-
-
-def refine_pose(camera: Camera, world: Array, xy: Array, *, steps: int = 5) -> tuple[Camera, Array]:
-    """Robust Gauss-Newton on points (n, 3) seen at (n, 2), Tukey weights. Returns pose and weights (n,)."""
-    rot, trans = camera.rotation, np.asarray(camera.tvec, float)
-    weights = np.ones(len(world))
-    for k in range(steps):
-        turned = world @ rot.T
-        cam = turned + trans
-        inv = 1.0 / cam[:, 2]
-        err = xy - (camera.focal * cam[:, :2] * inv[:, None] + camera.center)
-        dist = np.linalg.norm(err, axis=1)
-        cut = max(OUTLIER_PX, 3.0 * float(np.partition(dist, len(dist) // 2)[len(dist) // 2]) if k < 2 else OUTLIER_PX) * 2.0
-        weights = np.clip(1 - (dist / cut) ** 2, 0, None) ** 2
-        f = camera.focal
-        jac = np.zeros((len(world), 2, 6))
-        jac[:, 0, 3], jac[:, 1, 4] = f * inv, f * inv
-        jac[:, 0, 5], jac[:, 1, 5] = -f * cam[:, 0] * inv**2, -f * cam[:, 1] * inv**2
-        # a small turn w after the rotation moves a point p by w x p
-        x, y, z = turned.T
-        jac[:, :, 0] = jac[:, :, 5] * y[:, None] - jac[:, :, 4] * z[:, None]
-        jac[:, :, 1] = jac[:, :, 3] * z[:, None] - jac[:, :, 5] * x[:, None]
-        jac[:, :, 2] = jac[:, :, 4] * x[:, None] - jac[:, :, 3] * y[:, None]
-        jw = jac * weights[:, None, None]
-        normal = jw.reshape(-1, 6).T @ jac.reshape(-1, 6)
-        normal += np.diag([1e-3 * len(world) * 1e2] * 3 + [1e-7] * 3)
-        step = np.linalg.solve(normal, jw.reshape(-1, 6).T @ err.ravel())
-        rot = cv2.Rodrigues(step[:3])[0] @ rot
-        trans = trans + step[3:]
-    return Camera(cv2.Rodrigues(rot)[0].ravel(), trans, camera.focal, camera.center), weights
+    camera: Camera
+    share: float
+    parts: tuple[tuple[int, Array, Array], ...]
+    agree: Array
+    covariance: Array
 
 
 class InstrumentFollower:
@@ -132,47 +104,137 @@ class InstrumentFollower:
 
     def __init__(self, model: InstrumentModel, pinned: list[PinnedFrame]) -> None:
         self.model = model
-        self._keys = [self._prepare(p) for p in sorted(pinned, key=lambda p: p.t_s)]
-        self._camera = self._keys[0][0].camera
+        self._views = [ReferenceView(model, p.t_s, p.grey, p.camera, pinned=True) for p in sorted(pinned, key=lambda p: p.t_s)]
+        self._times = [p.t_s for p in sorted(pinned, key=lambda p: p.t_s)]
+        self._camera = self._views[0].camera
+        self._rng = np.random.default_rng(1)
         self._lost_for = 0
+        self._scale_px = max(pinned[0].grey.shape[:2]) / 1280.0
+        self._looks: dict[int, _Look] = {}
+        self._steps = 0
 
-    def _prepare(self, pinned: PinnedFrame) -> tuple[PinnedFrame, Array, Array]:
-        mask = body_mask(self.model, pinned.camera, pinned.grey.shape[:2])
-        gap = max(3, int(np.sqrt((mask > 0).sum() / WANTED_POINTS) * 0.6))
-        found = cv2.goodFeaturesToTrack(pinned.grey, WANTED_POINTS, 0.01, gap, mask=mask, blockSize=5)
-        xy = found.reshape(-1, 2).astype(np.float32) if found is not None else np.zeros((0, 2), np.float32)
-        return pinned, xy, _on_body(self.model, pinned.camera, xy + 0.5) if len(xy) else np.zeros((0, 3))
+    def step(self, grey: Array, t_s: float) -> Followed:
+        """Pose in the frame at ``t_s``. When lost, the last good pose comes back with confidence 0."""
+        number, self._steps = self._steps, self._steps + 1
+        if number == 0:
+            # the first frame is looked for from the moment pinned nearest to it
+            self._camera = self._views[int(np.abs(np.array(self._times) - t_s).argmin())].camera
+        look = self._look(grey, self._camera)
+        if look is None or look.share < LOST:
+            self._lost_for += 1
+            if self._lost_for % SEARCH_EVERY_LOST == 1:
+                places = [v.camera for v in self._views if v.pinned]
+                found = self._again(grey)
+                look = max((k for c in ([found] if found else []) + places if (k := self._look(grey, c))), key=lambda k: k.share, default=None)
+        if look is None or look.share < LOST:
+            return Followed(self._camera, 0.0, np.inf)
+        self._lost_for = 0
+        self._camera = look.camera
+        self._looks[number] = look
+        self._take_in(grey, t_s, look)
+        return self._followed(look)
 
-    def _attempt(self, grey: Array, key: tuple[PinnedFrame, Array, Array], guess: Camera) -> Followed | None:
-        """Follow the points of one pinned frame into this picture, which is first turned back to how that frame saw it."""
-        pinned, xy, world = key
-        if len(xy) < FEWEST_POINTS:
+    def _look(self, grey: Array, guess: Camera) -> _Look | None:
+        """One look from a guess, and a second from where the first has led if that is some way off."""
+        order, far = self._nearest(guess)
+        use = [int(k) for k in order[:REFERENCES] if far[k] < far[order[0]] + TOO_FAR_DEG]
+        look = self._pose(use, [self._views[k].find(grey, guess) for k in use], guess)
+        if look is None:
             return None
-        there = guess.project(world)
-        if not np.isfinite(there).all():
+        if look.share < CONTENT or moved_px(self.model, guess, look.camera) > STILL_PX * self._scale_px:
+            again = self._pose(use, [self._views[k].find(grey, look.camera) for k in use], look.camera)
+            if again is not None and again.share >= 0.9 * look.share:
+                return again
+        return look
+
+    def _pose(self, use: list[int], found: Sequence[tuple[Array, Array] | None], guess: Camera) -> _Look | None:
+        parts = tuple((k, np.flatnonzero(got[1]), got[0][got[1]]) for k, got in zip(use, found, strict=True) if got is not None)
+        if sum(len(index) for _, index, _ in parts) < FEWEST_POINTS:
             return None
-        x0, y0, x1, y1 = _bounds(xy, pinned.grey.shape, 24)
-        corner = np.array([x0, y0], np.float32)
-        turn = _plane_map(self.model, pinned.camera, guess)
-        if turn is None:
-            return None
-        # pixel centres lie at halves; OpenCV counts them from zero
-        shift = np.array([[1, 0, x0 + 0.5], [0, 1, y0 + 0.5], [0, 0, 1.0]])
-        back = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1.0]]) @ turn @ shift
-        seen_as = cv2.warpPerspective(
-            grey, back, (x1 - x0, y1 - y0), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE
-        )
-        old = np.ascontiguousarray(pinned.grey[y0:y1, x0:x1])
-        flow, status, _ = cv2.calcOpticalFlowPyrLK(old, seen_as, (xy - corner)[:, None], (xy - corner)[:, None].copy(), **_FLOW)
-        good = status.ravel() > 0
-        if good.sum() < FEWEST_POINTS:
-            return None
-        seen = cv2.perspectiveTransform(flow[good].astype(np.float64), back).reshape(-1, 2) + 0.5
-        camera, weights = refine_pose(guess, world[good], seen)
-        agree = weights > 0.3
-        off = np.linalg.norm(camera.project(world[good][agree]) - seen[agree], axis=1)
-        spread = float(np.sqrt((off**2).mean())) if agree.any() else np.inf
-        return Followed(camera, float(agree.sum() / len(xy)), spread)
+        seen = Sightings.together([self._views[k].sightings(index, xy) for k, index, xy in parts])
+        camera, agree, covariance = refined(
+            agreed_move(guess, seen, self._rng, scale_px=self._scale_px), seen, scale_px=self._scale_px
+        )  # fmt: skip
+        asked = sum(float(self._views[k].trust.sum()) for k, _, _ in parts)
+        return _Look(camera, float((seen.trust * agree).sum() / asked), parts, agree, covariance)
+
+    def _nearest(self, camera: Camera) -> tuple[Array, Array]:
+        """Numbers of the references, nearest view first, and how far off each is (about degrees); clear and pinned ones count as nearer."""
+        depth = float(camera.tvec[2])
+        far = np.array(
+            [
+                turn_between(v.camera, camera) + PER_OCTAVE_DEG * abs(np.log(float(v.camera.tvec[2]) / max(depth, 1.0)))
+                - 1.0 * v.pinned - 0.1 * min(v.samples, 9)
+                for v in self._views
+            ]
+        )  # fmt: skip
+        return np.argsort(far, kind="stable"), far
+
+    def _take_in(self, grey: Array, t_s: float, look: _Look) -> None:
+        """Let the references learn from a frame whose pose is known, and make a new one where all are far."""
+        first = 0
+        for k, index, xy in look.parts:
+            self._views[k].learn(index, xy, look.agree[first : first + len(index)], look.camera, scale_px=self._scale_px)
+            first += len(index)
+        if look.share < NEW_REFERENCE_SHARE:
+            return
+        order, far = self._nearest(look.camera)
+        if self._views[int(order[0])].add(t_s, grey, look.camera):
+            # its points are others now: what earlier frames saw of it counts no more
+            self._forget(int(order[0]))
+        if far[order[0]] > NEW_REFERENCE_DEG and len(self._views) < MOST_REFERENCES:
+            self._views.append(ReferenceView(self.model, t_s, grey, look.camera, pinned=False))
+
+    def _forget(self, view: int) -> None:
+        for number, look in self._looks.items():
+            if any(k == view for k, _, _ in look.parts):
+                self._looks[number] = replace(look, parts=tuple(p for p in look.parts if p[0] != view))
+
+    def _followed(self, look: _Look) -> Followed:
+        turn = np.zeros((6, 6))
+        pinned = min((v for v in self._views if v.pinned), key=lambda v: turn_between(v.camera, look.camera))
+        away = cv2.Rodrigues(look.camera.rotation @ pinned.camera.rotation.T)[0].ravel()
+        turn[:3, :3] = TURN_SHARE**2 * (np.outer(away, away) + 0.25 * (away @ away) * np.eye(3))
+        return Followed(look.camera, look.share, 0.0, covariance=ALIKE * look.covariance + turn + np.diag(POSE_FLOOR**2))
+
+    def adjusted(self, frames: Sequence[tuple[Array, int]], followed: Sequence[Followed]) -> list[Followed]:
+        """All poses given so far, put right by references and sample ``frames`` (grey picture, number of its step) adjusted together.
+
+        Every pose is refined from itself and from its neighbours' mean; the one on which more agrees is taken.
+        """
+        good = [(grey, k) for grey, k in frames if k < len(followed) and followed[k].confidence > 0]
+        cameras = adjusted(self._views, [g for g, _ in good], [followed[k].camera for _, k in good], scale_px=self._scale_px)
+        better = {k: replace(followed[k], camera=camera) for (_, k), camera in zip(good, cameras, strict=True)}
+        for k, look in self._looks.items():
+            parts = [self._views[v].sightings(index, xy) for v, index, xy in look.parts]
+            if sum(len(p.world) for p in parts) < FEWEST_POINTS:
+                continue
+            seen = Sightings.together(parts)
+            asked = sum(float(self._views[v].trust.sum()) for v, _, _ in look.parts)
+            best: _Look | None = None
+            for start in (look.camera, *_between(self._looks.get(k - 1), self._looks.get(k + 1))):
+                camera, agree, covariance = refined(start, seen, scale_px=self._scale_px, steps=4)
+                share = float((seen.trust * agree).sum() / asked)
+                if best is None or share > best.share:
+                    best = replace(look, camera=camera, share=share, covariance=covariance)
+            if best is not None:
+                better[k] = self._followed(best)
+        return self._carried(followed, better)
+
+    def _carried(self, followed: Sequence[Followed], better: dict[int, Followed]) -> list[Followed]:
+        """The poses in ``better``; what they were put right by is carried on to all others."""
+        known = sorted(better)
+        if not known:
+            return list(followed)
+        change = np.array([_change(followed[k].camera, better[k].camera, self.model.middle) for k in known])
+        out = []
+        for k, old in enumerate(followed):
+            if k in better:
+                out.append(better[k])
+                continue
+            by = np.array([np.interp(k, known, change[:, j]) for j in range(6)])
+            out.append(replace(old, camera=_changed(old.camera, by, self.model.middle)))
+        return out
 
     def _again(self, grey: Array) -> Camera | None:
         """Find the lost instrument anywhere in the picture by its look in the pinned frames."""
@@ -181,9 +243,8 @@ class InstrumentFollower:
         now, what = finder.detectAndCompute(grey, None)
         if what is None or len(now) < FEWEST_POINTS:
             return None
-        for pinned, _, _ in self._keys:
-            mask = body_mask(self.model, pinned.camera, pinned.grey.shape[:2])
-            then, look = finder.detectAndCompute(pinned.grey, mask)
+        for view in (v for v in self._views if v.pinned):
+            then, look = finder.detectAndCompute(view.whole, body_mask(self.model, view.camera, view.whole.shape))
             if look is None or len(then) < FEWEST_POINTS:
                 continue
             pairs = cv2.BFMatcher(cv2.NORM_HAMMING, crossCheck=True).match(look, what)
@@ -191,49 +252,35 @@ class InstrumentFollower:
                 continue
             xy = np.array([then[p.queryIdx].pt for p in pairs]) + 0.5
             seen = np.array([now[p.trainIdx].pt for p in pairs]) + 0.5
-            world = _on_body(self.model, pinned.camera, xy)
-            c = pinned.camera
+            c = view.camera
             k = np.array([[c.focal, 0, c.center[0]], [0, c.focal, c.center[1]], [0, 0, 1.0]])
             ok, rvec, tvec, inliers = cv2.solvePnPRansac(
-                world, seen, k, None, c.rvec.reshape(3, 1).copy(), np.reshape(c.tvec, (3, 1)).astype(float), True, 200, 4.0
+                view.places(xy), seen, k, None, c.rvec.reshape(3, 1).copy(), np.reshape(c.tvec, (3, 1)).astype(float), True, 200, 4.0
             )
             count = 0 if inliers is None else len(inliers)
-            if ok and count >= 12 and (best is None or count > best[0]):
+            if ok and count >= FEWEST_POINTS and (best is None or count > best[0]):
                 best = (count, Camera(rvec.ravel(), tvec.ravel(), c.focal, c.center))
         return best[1] if best else None
 
-    def step(self, grey: Array, t_s: float) -> Followed:
-        """Pose in the frame at ``t_s``. When lost, the last good pose comes back with confidence 0."""
-        near = sorted(self._keys, key=lambda k: abs(k[0].t_s - t_s))
-        best = self._best(grey, near[:2], (self._camera, near[0][0].camera))
-        if best is None or best.confidence < LOST:
-            self._lost_for += 1
-            if self._lost_for % SEARCH_EVERY_LOST == 1 and (place := self._again(grey)) is not None:
-                best = self._best(grey, near[:2], (place,))
-        if best is None or best.confidence < LOST:
-            return Followed(self._camera, 0.0, np.inf)
-        self._lost_for = 0
-        self._camera = best.camera
-        return best
 
-    def _best(self, grey: Array, keys: list[tuple[PinnedFrame, Array, Array]], guesses: tuple[Camera, ...]) -> Followed | None:
-        best: Followed | None = None
-        for key in keys:
-            for guess in guesses:
-                got = self._attempt(grey, key, guess)
-                if got is not None and (best is None or got.confidence > best.confidence):
-                    best = got
-                if best is not None and best.confidence > CONTENT:
-                    return best
-        return best
+def _between(before: _Look | None, after: _Look | None) -> tuple[Camera, ...]:
+    """The pose half way between two, if both are known."""
+    if before is None or after is None:
+        return ()
+    a, b = before.camera, after.camera
+    turn = cv2.Rodrigues(b.rotation @ a.rotation.T)[0].ravel()
+    rotation = cv2.Rodrigues(0.5 * turn)[0] @ a.rotation
+    return (Camera(cv2.Rodrigues(rotation)[0].ravel(), 0.5 * (np.asarray(a.tvec, float) + b.tvec), a.focal, a.center),)
 
 
-def _plane_map(model: InstrumentModel, old: Camera, new: Camera) -> Array | None:
-    """Homography (3, 3) that takes pixels of the top plate as ``old`` sees it to those as ``new`` does; None if it cannot be."""
-    z = 0.4 * model.landmarks["end_button"][2]
-    reach = model.landmarks["upper_bout_bass"]
-    corners = np.array([[-reach[0], -reach[1], z], [reach[0], -reach[1], z], [reach[0], reach[1], z], [-reach[0], reach[1], z]])
-    a, b = old.project(corners), new.project(corners)
-    if not (np.isfinite(a).all() and np.isfinite(b).all()):
-        return None
-    return cv2.getPerspectiveTransform(a.astype(np.float32), b.astype(np.float32)).astype(np.float64)
+def _change(old: Camera, new: Camera, middle: Array) -> Array:
+    """By what turn (rad) about ``middle`` (3,) mm, and what move of it (mm), two poses differ: (6,)."""
+    turn = cv2.Rodrigues(new.rotation @ old.rotation.T)[0].ravel()
+    return np.concatenate([turn, new.rotation @ middle + new.tvec - old.rotation @ middle - old.tvec])
+
+
+def _changed(old: Camera, change: Array, middle: Array) -> Camera:
+    """The pose that differs from ``old`` by ``change`` (6,)."""
+    rotation = cv2.Rodrigues(change[:3])[0] @ old.rotation
+    place = old.rotation @ middle + old.tvec + change[3:] - rotation @ middle
+    return Camera(cv2.Rodrigues(rotation)[0].ravel(), place, old.focal, old.center)
