@@ -14,7 +14,7 @@ from dolcezza.core.arm.staircase import StairShape, stair_shape, staircase
 from dolcezza.core.arm.trunk import trunk_down
 from dolcezza.core.body.points import ARMS, BodySeen, bow_arm
 from dolcezza.core.body.proportions import FOREARM, UPPER_ARM, build, stature
-from dolcezza.core.bowing.solve import Poses
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from tests_support import camera_at, series_from

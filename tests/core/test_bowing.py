@@ -9,9 +9,10 @@ import numpy as np
 import pytest
 
 from dolcezza.core.bowing.smooth import smooth_bow
-from dolcezza.core.bowing.solve import Poses, solve_string
+from dolcezza.core.bowing.solve import solve_string
 from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from tests_support import camera_at, seen_lines

@@ -7,10 +7,11 @@ import numpy as np
 import pytest
 
 from dolcezza.core.base.errors import PinError
-from dolcezza.core.bowing.solve import Poses, solve_string
+from dolcezza.core.bowing.solve import solve_string
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.place import badness, best_move, camera_around, expected
 from dolcezza.core.camera.pose import fit_moments, fit_pins, swapped
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import predict
 from dolcezza.core.findings import words
 from dolcezza.core.instrument.catalog import CATALOG, instrument

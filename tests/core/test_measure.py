@@ -12,10 +12,11 @@ from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, as_filmed, check
 from dolcezza.core.bowing.smooth import smooth_bow
-from dolcezza.core.bowing.solve import Poses, solve_string
+from dolcezza.core.bowing.solve import solve_string
 from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.instrument import Followed

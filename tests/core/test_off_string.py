@@ -8,8 +8,8 @@ import pytest
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.measure import measure_bow
-from dolcezza.core.bowing.solve import Poses
 from dolcezza.core.bowing.zero import find_zero
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.sound.level import loudness, silence

@@ -13,9 +13,10 @@ from scipy.spatial.transform import Rotation
 
 from dolcezza.core.base.errors import PinError
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
-from dolcezza.core.bowing.solve import Poses, Solved, solve_string
+from dolcezza.core.bowing.solve import Solved, solve_string
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import fit_pins
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import ANGLE_SD
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import PIN_NAMES, REQUIRED_PINS, InstrumentModel

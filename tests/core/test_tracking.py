@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 
 from dolcezza.core.bowing.hair import uncover_hair
-from dolcezza.core.bowing.solve import Poses
 from dolcezza.core.camera.bow_view import see_bow
 from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_ends import _best_path, hair_ends_along

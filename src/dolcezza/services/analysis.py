@@ -12,10 +12,13 @@ import dolcezza
 from dolcezza.core.arm.figures import measure_arm
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.bowing.measure import know_take
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.steady import steady_poses
+from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD
 from dolcezza.core.camera.pose import PinFit
 from dolcezza.core.camera.precision import ViewPrecision, predict
+from dolcezza.core.camera.unknowns import at, from_pins
 from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile, default_profile
@@ -41,8 +44,9 @@ from dolcezza.services.watching import (
     doubtful_pins,
     fitted,
     measured_scale,
+    pinned_moments,
     watch,
-    with_own_dimensions,
+    with_own_lengths,
 )
 from dolcezza.services.watching_body import BodyWatch
 
@@ -90,7 +94,6 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     yield Progress("opening the video", 0, 1)
     file = probe(video)
     check_measurable(file)
-    fit, said = with_own_dimensions(fit, file)
     spec = fit.spec
     model = InstrumentModel(spec)
     profile = profile or default_profile(spec)
@@ -110,13 +113,15 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     heard, said_of_sound = listen(video, spec.family, fit.tuning_cents)
     timings["sound"] = time.perf_counter() - begin
     first = moments[0][1]
-    early = EarlyStrokes(model, fit, file, heard, first.covariance, scale_px=scale_px, length_px=_length_px(model, first))
+    focal_sd = FILE_FOCAL_LOG_SD if file.focal_px else FOCAL_LOG_SD
+    by_pins = from_pins(model, pinned_moments(fit, file, moments), scale_px=scale_px, focal_sd=focal_sd)
+    early = EarlyStrokes(model, fit, file, heard, by_pins.covariance, scale_px=scale_px, length_px=_length_px(model, first))
     seen = yield from watch(video, file, fit, model, pinned, body, timings, early.tell)
-    notes = said + doubtful_pins(fit, moments) + check_seen(file, seen)
+    notes = doubtful_pins(fit, moments) + check_seen(file, seen)
 
     yield Progress("solving the bow", 0, 1)
     begin = time.perf_counter()
-    moments, seen = aligned(model, fit, file, moments, seen, scale_px=scale_px)
+    moments, seen, strings = aligned(model, fit, file, moments, seen, scale_px=scale_px)
     pin_fit = moments[0][1]
     lines, more = _bow_lines(video, file, fit, model, seen, length_px=_length_px(model, pin_fit), scale_px=scale_px)
     notes += more
@@ -125,7 +130,18 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     notes += said_of_sound
     sure = np.array([f.confidence for f in seen.followed])
     keys = tuple(t for t, _ in moments)
-    bench = Bench(t_s, lines, poses, pin_fit.covariance, sure, scale_px, _length_px(model, pin_fit), heard=heard, keys_s=keys)
+    told = know_take(
+        model, lines, poses, t_s, pinned_moments(fit, file, moments, strings), scale_px=scale_px, focal_sd=focal_sd,
+        hint=heard.string_costs(t_s, spec.family) if heard is not None else None,
+    )  # fmt: skip
+    model, poses = at(model, poses, told.values)
+    fit, said = with_own_lengths(fit, told)
+    notes += said
+    spec = fit.spec
+    own_pose = np.array([f.in_body for f in seen.followed])
+    bench = Bench(
+        t_s, lines, poses, told.covariance, own_pose, told.lean_deg, sure, scale_px, _length_px(model, pin_fit), heard=heard, keys_s=keys
+    )  # fmt: skip
     measured = solve(bench, model, spec, zero_s=fit.zero, edits=fit.strokes)
     if measured.zero is not None:
         z = measured.zero
@@ -144,15 +160,15 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     if heard is not None:
         heard = heard.with_picture(own)
         own = own.with_columns(heard.columns(own, spec))
-    told = tell(own, heard, arm, fit=fit, file=file, profile=profile, exercise=exercise)
-    notes += [n for n in (told.tone.notes if told.tone is not None else ()) if n not in notes]
-    if not told.strokes:
+    tale = tell(own, heard, arm, fit=fit, file=file, profile=profile, exercise=exercise)
+    notes += [n for n in (tale.tone.notes if tale.tone is not None else ()) if n not in notes]
+    if not tale.strokes:
         notes.append(NO_STROKE)
     timings["strokes"] = time.perf_counter() - begin
     timings["total"] = time.perf_counter() - started
     yield Progress("done", 1, 1)
     return TakeAnalysis(
-        file, fit, profile, pin_fit, precision, told.series, told.strokes, told.findings, timings, told.body, notes, tone=told.tone,
+        file, fit, profile, pin_fit, precision, tale.series, tale.strokes, tale.findings, timings, tale.body, notes, tone=tale.tone,
         bench=replace(bench, heard=heard, body=looks, arm=arm),
     )  # fmt: skip
 

@@ -10,7 +10,7 @@ from dolcezza.core.arm.figures import ArmSeries
 from dolcezza.core.body.points import BodySeen
 from dolcezza.core.bowing.measure import Measured, measure_bow
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.bowing.solve import Poses
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.strokes.edits import StrokeEdit
@@ -26,14 +26,17 @@ FORCED = 1e3
 
 @dataclass(frozen=True)
 class Bench:
-    """n frames at ``t_s`` (n,) s. ``pin_covariance`` (7, 7), ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
+    """n frames at ``t_s`` (n,) s. ``take_covariance`` (22, 22) of the take's unknowns, ``pose_covariance`` (n, 6, 6) of every frame's own
+    pose, ``lean_deg`` (4,) off the strings' planes, ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
     tracking takes them; the zero that was taken off every angle: ``bias_deg`` with ``bias_sd_deg``; ``keys_s``: the pinned moments (s)
     from which the instrument was followed."""
 
     t_s: Array
     lines: BowLines
     poses: Poses
-    pin_covariance: Array
+    take_covariance: Array
+    pose_covariance: Array
+    lean_deg: Array
     instrument_confidence: Array
     scale_px: float
     length_px: float
@@ -48,7 +51,10 @@ class Bench:
         """The same for some frames only (without the arm)."""
         lines = BowLines(**{name: getattr(self.lines, name)[rows] for name in BowLines.__dataclass_fields__})
         poses = replace(self.poses, rotation=self.poses.rotation[rows], translation=self.poses.translation[rows])
-        return replace(self, t_s=self.t_s[rows], lines=lines, poses=poses, instrument_confidence=self.instrument_confidence[rows], arm=None)
+        return replace(
+            self, t_s=self.t_s[rows], lines=lines, poses=poses, instrument_confidence=self.instrument_confidence[rows],
+            pose_covariance=self.pose_covariance[rows], arm=None,
+        )  # fmt: skip
 
 
 def solve(
@@ -63,7 +69,8 @@ def solve(
 
     def measured(costs: Array | None) -> Measured:
         return measure_bow(
-            model, bench.lines, bench.poses, t_s, bench.pin_covariance, scale_px=bench.scale_px,
+            model, bench.lines, bench.poses, t_s, bench.take_covariance, scale_px=bench.scale_px, lean_deg=bench.lean_deg,
+            pose_covariance=bench.pose_covariance,
             instrument_confidence=bench.instrument_confidence, hint=costs,
             silent=heard.silence(t_s) if heard is not None else None, zero_s=zero_s,
         )  # fmt: skip

@@ -41,11 +41,11 @@ class EarlyStrokes:
     """Asked after every few frames; tells a piece when enough of the take has been watched. A piece that cannot be told is left out."""
 
     def __init__(
-        self, model: InstrumentModel, fit: Fit, file: TakeFile, heard: Heard | None, pin_covariance: np.ndarray, *, scale_px: float,
+        self, model: InstrumentModel, fit: Fit, file: TakeFile, heard: Heard | None, take_covariance: np.ndarray, *, scale_px: float,
         length_px: float,
     ) -> None:  # fmt: skip
         self._model, self._fit, self._file, self._heard = model, fit, file, heard
-        self._covariance, self._scale_px, self._length_px = pin_covariance, scale_px, length_px
+        self._covariance, self._scale_px, self._length_px = take_covariance, scale_px, length_px
         self._told_s = 0.0
         self._pieces: list[BowSeries] = []
         self._strokes: list[Stroke] = []
@@ -77,7 +77,9 @@ class EarlyStrokes:
         )  # fmt: skip
         poses = steady_poses(followed, self._model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
         sure = np.array([f.confidence for f in followed])
-        bench = Bench(t_s, lines, poses, self._covariance, sure, self._scale_px, self._length_px, heard=self._heard)
+        own = np.array([f.in_body for f in followed])
+        lean = np.zeros(len(self._fit.spec.strings))
+        bench = Bench(t_s, lines, poses, self._covariance, own, lean, sure, self._scale_px, self._length_px, heard=self._heard)
         width, scale = filmed(self._fit, self._file)
         return as_filmed(solve(bench, self._model, self._fit.spec).series, width, scale=scale)
 

@@ -14,10 +14,10 @@ import numpy as np
 from dolcezza.core.base.errors import PinError
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.bowing.solve import Poses
 from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import SHARED_LOG_SD, PinFit, fit_pins
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import FrameStore
@@ -82,8 +82,7 @@ def _followed_from(file: TakeFile, fit: Fit, before: Fit, bench: Bench, t_s: flo
     poses = bench.poses
     rotation, place = poses.rotation.copy(), poses.translation.copy()
     rotation[rows], place[rows] = moved_along(rotation[rows], place[rows], old, new.camera)
-    covariance = new.covariance if len(keys) == 1 else bench.pin_covariance
-    return rows, replace(bench, poses=replace(poses, rotation=rotation, translation=place), pin_covariance=covariance)
+    return rows, replace(bench, poses=replace(poses, rotation=rotation, translation=place))
 
 
 def _followed_anew(video: Path, file: TakeFile, fit: Fit, bench: Bench, t_s: float) -> tuple[slice, Bench]:

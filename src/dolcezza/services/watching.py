@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -12,9 +12,9 @@ import numpy as np
 from dolcezza.core.base.errors import MediaError, PinError, TrackingError
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.base.signals import runs
-from dolcezza.core.camera.dimensions import refine_dimensions
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import PinFit, fit_moments
+from dolcezza.core.camera.pose import PinFit, SeenLine, fit_moments
+from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, PinnedMoment, TakeUnknowns, own_spec
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import read_frames
@@ -45,6 +45,10 @@ LOST_SHARE = 0.5
 """Share of frames without instrument, or without bow, from which the take is not measured at all."""
 LOST_STRETCH_S = 0.5
 """An instrument lost for longer asks for one more pinned frame."""
+
+WORTH_SAYING = {"string_length": "string length", "bridge_to_fingerboard": "way from bridge to fingerboard", "hair_length": "bow's hair"}
+CERTAIN, LEAST_SAID = 2.5, 0.02
+"""A length is said to differ from the table beyond so many sd, and so large a share."""
 
 
 @dataclass
@@ -114,19 +118,19 @@ def check_measurable(file: TakeFile) -> None:
         )
 
 
-def with_own_dimensions(fit: Fit, file: TakeFile) -> tuple[Fit, list[str]]:
-    """The fit with the lengths that its pins tell of this one instrument, and what is to be said; the teacher's own stay."""
-    try:
-        told = refine_dimensions(fit.spec, pins_as_measured(fit, file), size=measured_size(file), focal=_focal(file))
-    except PinError:
-        return fit, []
-    new = {name: mm for name, mm in told.items() if name not in fit.measured}
-    notes = [
-        f"The pins say {name.replace('_', ' ')} {mm:g} mm, the table {getattr(fit.spec, name):g} mm: the pins are used. "
-        "Measure it with a ruler to be sure."
-        for name, mm in new.items()
-    ]
-    return replace(fit, measured={**fit.measured, **new}), notes
+def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[str]]:
+    """The fit with the lengths of this one instrument and bow as the take has shown them, and what is to be said of them."""
+    own, sd = own_spec(fit.spec, told.values), np.sqrt(np.diag(told.covariance))[LENGTHS]
+    lengths = {name: float(getattr(own, name)) for name in LENGTH_SD}
+    notes = []
+    for name, share, usual in zip(LENGTH_SD, told.values[LENGTHS], sd, strict=True):
+        if name in WORTH_SAYING and abs(share) > max(CERTAIN * usual, LEAST_SAID):
+            table = float(getattr(fit.spec, name))
+            notes.append(
+                f"This {WORTH_SAYING[name]} seems to be {lengths[name]:.0f} mm (± {usual * table:.0f}), the table has {table:.0f} mm. "
+                "Measure it with a ruler to be sure."
+            )
+    return replace(fit, measured={**lengths, **fit.measured}), notes
 
 
 def measured_size(file: TakeFile) -> tuple[int, int]:
@@ -212,24 +216,34 @@ def watch(
     return seen
 
 
+def pinned_moments(
+    fit: Fit, file: TakeFile, moments: list[tuple[float, PinFit]], lines: Sequence[Sequence[SeenLine]] = ()
+) -> list[PinnedMoment]:  # fmt: skip
+    """What was pinned, and the strings seen, as the take's unknowns are told from them."""
+    own = lines or [()] * len(moments)
+    return [
+        PinnedMoment(points, pf.camera, found) for points, (_, pf), found in zip(pins_as_measured(fit, file), moments, own, strict=True)
+    ]
+
+
 def aligned(
     model: InstrumentModel, fit: Fit, file: TakeFile, moments: list[tuple[float, PinFit]], seen: Watched, *, scale_px: float
-) -> tuple[list[tuple[float, PinFit]], Watched]:  # fmt: skip
-    """Pins and poses put right by the strings that the whole take shows; as they were where no strings are seen."""
-    lines = []
+) -> tuple[list[tuple[float, PinFit]], Watched, list[list[SeenLine]]]:  # fmt: skip
+    """Pins and poses put right by the strings that the whole take shows; as they were where no strings are seen. Also the strings."""
+    lines: list[list[SeenLine]] = []
     for _, pf in moments:
         picture, corner = clean_picture(model, pf.camera, seen.samples)
         lines.append(see_strings(model, pf, picture, corner, scale_px=scale_px))
     if not any(lines):
-        return moments, seen
+        return moments, seen, lines
     try:
         better = _fit(model, fit, file, lines, [pf.camera for _, pf in moments])
     except PinError:
-        return moments, seen
+        return moments, seen, [[] for _ in lines]
     pinned_at = np.array([t for t, _ in moments])
     nearest = [int(np.abs(pinned_at - t).argmin()) for t in seen.times]
     followed = [put_right(f, moments[k][1].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
-    return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)], replace(seen, followed=followed)
+    return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)], replace(seen, followed=followed), lines
 
 
 def check_seen(file: TakeFile, seen: Watched) -> list[str]:

@@ -15,9 +15,9 @@ from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, BodySeen, bow_arm, other
 from dolcezza.core.body.proportions import HAND, Build, build
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.bowing.solve import Poses
 from dolcezza.core.camera.bow_view import hair_ends
 from dolcezza.core.camera.lens import pinhole
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 
 Array = np.ndarray

@@ -13,8 +13,7 @@ from dataclasses import replace
 import numpy as np
 from scipy.ndimage import median_filter
 
-from dolcezza.core.bowing.solve import Poses
-from dolcezza.core.camera.bow_view import see
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -58,7 +57,7 @@ def _seen_ribbon(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     up = np.stack([np.zeros_like(lean), -np.sin(lean), np.cos(lean)], axis=-1)
     flat = np.cross(along, up)
     points = np.stack([touch, touch + up, touch + flat], axis=1)
-    xy = see(points, poses.rotation, poses.translation, poses.focal, poses.center)
+    xy = poses.see(points)
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     rise = np.einsum("ni,ni->n", xy[:, 1] - xy[:, 0], normal)
     width = model.spec.hair_width * np.abs(np.einsum("ni,ni->n", xy[:, 2] - xy[:, 0], normal))

@@ -12,11 +12,14 @@ from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
 from dolcezza.core.bowing.smooth import smooth_bow
-from dolcezza.core.bowing.solve import Poses, Solved, pin_gain
+from dolcezza.core.bowing.solve import BowProblem, Solved, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
+from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
-from dolcezza.core.camera.bow_view import hair_ends, see
+from dolcezza.core.camera.bow_view import hair_ends
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import BRIDGE_SD_DEG
+from dolcezza.core.camera.unknowns import PinnedMoment, TakeUnknowns
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -38,22 +41,30 @@ class Measured:
 
 
 def measure_bow(
-    model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, pin_covariance: Array, *,
+    model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, take_covariance: Array, *,
     scale_px: float, instrument_confidence: Array, hint: Array | None = None, silent: Array | None = None,
-    zero_s: Sequence[float] = (),
+    zero_s: Sequence[float] = (), lean_deg: Array | None = None, pose_covariance: Array | None = None,
 ) -> Measured:  # fmt: skip
     """Solve, choose strings, smooth, leave out the lifted bow, and add the ±.
 
-    Args: t_s (n,), pin_covariance (7, 7), instrument_confidence (n,), hint (n, strings) as in ``solve_bow``, silent (n,)
-    as in ``lifted``; zero_s: moments at which the bow is straight. Raises TrackingError if the record does not hang together.
+    Args: t_s (n,), take_covariance (22, 22) of the take's unknowns, instrument_confidence (n,), hint (n, strings) as in ``solve_bow``,
+    silent (n,) as in ``lifted``; zero_s: moments at which the bow is straight; lean_deg (4,) off the strings' planes; pose_covariance
+    (n, 6, 6) of each frame's own turn and move in the instrument's frame. Raises TrackingError if the record does not hang together.
     """
     n = len(t_s)
-    solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
+    solution = solve_bow(
+        model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint, lean_deg=lean_deg
+    )  # fmt: skip
     lines = uncover_hair(model, lines, poses, solution.params, solution.string)
-    smoothed, covariance = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
-    stand_in = Solved(smoothed, solution.cost, covariance, np.zeros(n))
-    gain = pin_gain(model, lines, poses, np.maximum(solution.string, 0), stand_in, scale_px=scale_px)
-    sd = _sd(covariance, gain, pin_covariance)
+    smoothed, covariance = smooth_bow(
+        model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px, lean_deg=lean_deg
+    )  # fmt: skip
+    problem = BowProblem(model, lines, poses, np.maximum(solution.string, 0), scale_px, lean_deg)
+    gain = take_gain(problem, Solved(smoothed, solution.cost, covariance, np.zeros(n)))
+    if pose_covariance is not None:
+        own = gain[:, :, :6]
+        covariance = covariance + np.einsum("nak,nkl,nbl->nab", own, pose_covariance, own)
+    sd = _sd(covariance, gain, take_covariance)
     sd[:, 1] = np.hypot(sd[:, 1], BRIDGE_SD_DEG)
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
@@ -66,7 +77,7 @@ def measure_bow(
         zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), alone, np.asarray(t_s, float), zero_s)
         # what the pins put into the angle at the zero has gone; what they put in elsewhere besides stays
         gain[:, 1] -= gain[zero.frames, 1].mean(axis=0)
-        sd[:, 1] = np.hypot(_sd(covariance, gain, pin_covariance)[:, 1], zero.sd_deg)
+        sd[:, 1] = np.hypot(_sd(covariance, gain, take_covariance)[:, 1], zero.sd_deg)
     bias = zero.bias_deg if zero else 0.0
     told = sd[:, 3] <= MOST_POSITION_SD
     values = {name: np.full(n, np.nan) for name in COLUMNS if name != "string"}
@@ -95,9 +106,22 @@ def measure_bow(
     return Measured(series, solution, zero)
 
 
-def _sd(covariance: Array, gain: Array, pin_covariance: Array) -> Array:
-    """Standard deviations (n, 4) of the parameters: the picture's noise and the priors, and the pins' error."""
-    total = covariance + np.einsum("nak,kl,nbl->nab", gain, pin_covariance, gain)
+def know_take(
+    model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[PinnedMoment], *, scale_px: float,
+    focal_sd: float, hint: Array | None = None,
+) -> TakeUnknowns:  # fmt: skip
+    """What pins, strings and all bows of the take together say of the instrument, the lens and the player's way."""
+    solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
+    lines = uncover_hair(model, lines, poses, solution.params, solution.string)
+    params, _ = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
+    return fit_take(
+        model, lines, poses, solution.string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd
+    )  # fmt: skip
+
+
+def _sd(covariance: Array, gain: Array, take_covariance: Array) -> Array:
+    """Standard deviations (n, 4) of the parameters: the picture's noise and the priors, and what is not known of the take."""
+    total = covariance + np.einsum("nak,kl,nbl->nab", gain, take_covariance, gain)
     return np.sqrt(np.maximum(np.einsum("naa->na", total), 1e-12))
 
 
@@ -107,18 +131,12 @@ def _place_in_picture(
     ends = hair_ends(model, params, string)
     touch = model.string_point(string, params[:, 0])
     straight = hair_ends(model, params * [1.0, 0.0, 1.0, 1.0] + [0.0, bias, 0.0, 0.0], string)[:, 1]
-    seen = see(
-        np.stack([ends[:, 0], ends[:, 1], touch, straight], axis=1),
-        poses.rotation,
-        poses.translation,
-        poses.focal,
-        poses.center,
-    )
+    seen = poses.see(np.stack([ends[:, 0], ends[:, 1], touch, straight], axis=1))
     for k, what in enumerate(("frog", "head", "contact", "straight")):
         for axis, letter in enumerate("xy"):
             values[f"{what}_{letter}_px"] = np.where(measured, seen[:, k, axis], np.nan)
     bridge = np.array([model.landmarks["bridge_bass"], model.landmarks["bridge_treble"]])
-    at = see(np.repeat(bridge[None], len(params), axis=0), poses.rotation, poses.translation, poses.focal, poses.center)
+    at = poses.see(np.repeat(bridge[None], len(params), axis=0))
     for k, what in enumerate(("bridge_bass", "bridge_treble")):
         for axis, letter in enumerate("xy"):
             values[f"{what}_{letter}_px"] = at[:, k, axis]

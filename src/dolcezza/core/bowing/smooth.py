@@ -12,7 +12,8 @@ from scipy.linalg import solveh_banded
 from scipy.ndimage import convolve1d
 
 from dolcezza.core.base.signals import fill_gaps
-from dolcezza.core.bowing.solve import BowProblem, Poses, robust_weights
+from dolcezza.core.bowing.solve import BowProblem, robust_weights
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -32,7 +33,15 @@ ROUNDS = 12
 
 
 def smooth_bow(
-    model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, start: Array, t_s: Array, *, scale_px: float
+    model: InstrumentModel,
+    lines: BowLines,
+    poses: Poses,
+    string: Array,
+    start: Array,
+    t_s: Array,
+    *,
+    scale_px: float,
+    lean_deg: Array | None = None,
 ) -> tuple[Array, Array]:
     """Parameters (n, 4) and their covariance (n, 4, 4) from the picture's noise and the priors.
 
@@ -41,7 +50,7 @@ def smooth_bow(
     """
     n = len(t_s)
     index = _carry(string)
-    problem = BowProblem(model, lines, poses, index, scale_px)
+    problem = BowProblem(model, lines, poses, index, scale_px, lean_deg)
     near = _near_change(index, t_s)
     problem.prior_sd[near, 2] = CHANGE_INCLINATION_SD
     params = np.column_stack([fill_gaps(start[:, k]) for k in range(4)])

@@ -11,46 +11,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dolcezza.core.base.geometry import rotation_vector, turned
-from dolcezza.core.camera.bow_view import STEPS, see_bow
-from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.bow_view import STEPS, hair_ends
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import (
     ANGLE_SD,
     HEAD_BIAS_PX,
     HEAD_SD_PX,
     INCLINATION_SD,
     LINE_SD_PX,
-    POSE_STEPS,
 )
+from dolcezza.core.camera.unknowns import COUNT, LEAN, STEP, at
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
 Array = np.ndarray
-
-
-@dataclass(frozen=True)
-class Poses:
-    """Pose of every frame: ``rotation`` (n, 3, 3), ``translation`` (n, 3) mm, one ``focal`` px and ``center``."""
-
-    rotation: Array
-    translation: Array
-    focal: float
-    center: tuple[float, float]
-
-    @staticmethod
-    def of(cameras: list[Camera]) -> Poses:
-        """Stack single cameras that share one lens."""
-        first = cameras[0]
-        return Poses(
-            np.array([c.rotation for c in cameras]),
-            np.array([c.tvec for c in cameras], float),
-            first.focal,
-            first.center,
-        )
-
-    def camera(self, k: int) -> Camera:
-        """The pose of one frame."""
-        return Camera(rotation_vector(self.rotation[k]), self.translation[k], self.focal, self.center)
 
 
 @dataclass(frozen=True)
@@ -69,15 +43,18 @@ class Solved:
 class BowProblem:
     """Residuals of all frames; rows: frog across, frog along, head across, head along, then priors of the parameters.
 
-    ``string`` is one index for all frames or (n,). ``prior_mean`` and ``prior_sd`` are (n, 4).
+    ``string`` is one index for all frames or (n,), ``lean_deg`` (4,) how far the bow leans off each string's plane.
+    ``prior_mean`` and ``prior_sd`` are (n, 4).
     """
 
-    def __init__(self, model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, scale_px: float) -> None:
+    def __init__(
+        self, model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, scale_px: float, lean_deg: Array | None = None
+    ) -> None:
         self.model, self.poses, self.lines = model, poses, lines
         self.string = np.broadcast_to(string, lines.head.shape)
-        gap, one = model.spec.bridge_to_fingerboard, np.ones(len(lines.head))
-        self.prior_mean = np.column_stack([0.5 * gap * one, 0 * one, model.stop_planes[self.string], 0.5 * one])
-        self.prior_sd = np.tile([gap, ANGLE_SD, INCLINATION_SD, 1.0], (len(one), 1))
+        self.lean_deg = np.zeros(len(model.spec.strings)) if lean_deg is None else lean_deg
+        self.prior_mean = prior_mean(model, self.string, self.lean_deg)
+        self.prior_sd = np.tile([model.spec.bridge_to_fingerboard, ANGLE_SD, INCLINATION_SD, 1.0], (len(lines.head), 1))
         self.normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
         self.across_sd = np.hypot(LINE_SD_PX * scale_px, np.nan_to_num(lines.fit_sd[:, 0], nan=1.0))
         self.open_head = ~np.isfinite(lines.head) & np.isfinite(lines.beyond)
@@ -90,13 +67,9 @@ class BowProblem:
         weight[:, 3] = np.where(np.isfinite(self.head), 1 / (HEAD_SD_PX * scale_px), 0)
         self.weight = weight
 
-    def see(self, params: Array, rotation: Array | None = None, translation: Array | None = None, focal: float | None = None) -> Array:
-        """Signed offsets (n, 4) px of the projected hair ends from the seen ones."""
-        p = self.poses
-        ends = see_bow(
-            self.model, params, self.string, p.rotation if rotation is None else rotation,
-            p.translation if translation is None else translation, p.focal if focal is None else focal, p.center,
-        )  # fmt: skip
+    def see(self, params: Array, model: InstrumentModel | None = None, poses: Poses | None = None) -> Array:
+        """Signed offsets (n, 4) px of the projected hair ends from the seen ones; of another instrument or poses if given."""
+        ends = (poses or self.poses).see(hair_ends(model or self.model, params, self.string))
         off = ends - self.lines.point[:, None, :]
         across = np.einsum("nki,ni->nk", off, self.normal)
         along = np.einsum("nki,ni->nk", off, self.lines.direction)
@@ -148,10 +121,11 @@ def _place_by_ends(problem: BowProblem, params: Array) -> Array:
 
 
 def solve_string(
-    model: InstrumentModel, lines: BowLines, poses: Poses, string: int, *, scale_px: float, start_angle: float = 0.0, steps: int = 12
+    model: InstrumentModel, lines: BowLines, poses: Poses, string: int, *, scale_px: float, start_angle: float = 0.0, steps: int = 12,
+    lean_deg: Array | None = None,
 ) -> Solved:  # fmt: skip
     """Solve all frames as if the bow were on ``string`` (index of ``model.stops``), starting from ``start_angle`` degrees."""
-    problem = BowProblem(model, lines, poses, string, scale_px)
+    problem = BowProblem(model, lines, poses, string, scale_px, lean_deg)
     n = len(lines.head)
     params = problem.prior_mean.copy()
     params[:, 1] = start_angle
@@ -179,21 +153,36 @@ def solve_string(
     return Solved(params, cost, np.linalg.inv(normal), np.maximum(-res[:, 1], 0.0))
 
 
-def pin_gain(model: InstrumentModel, lines: BowLines, poses: Poses, string: int | Array, solved: Solved, *, scale_px: float) -> Array:
-    """How the parameters move with the pose, (n, 4, 7) by (rvec, tvec, log focal).
+def prior_mean(model: InstrumentModel, string: Array, lean_deg: Array) -> Array:
+    """What is expected of contact, angle, inclination and position (n, 4) on ``string`` (n,); ``lean_deg`` (4,) off each string's plane."""
+    lean = np.concatenate([lean_deg, 0.5 * (lean_deg[1:] + lean_deg[:-1])])
+    one = np.ones(len(string))
+    return np.column_stack([0.5 * model.spec.bridge_to_fingerboard * one, 0 * one, (model.stop_planes + lean)[string], 0.5 * one])
 
-    The picture stays as it is while the pose is a little different; the solution moves by the implicit function theorem.
-    The pose's error is the same all through the take.
+
+def take_slopes(problem: BowProblem, params: Array) -> tuple[Array, Array]:
+    """How the offsets (n, 4, 22) and what is expected of the parameters (n, 4, 22) move with the take's unknowns."""
+    seen, mean = [], []
+    for k in range(COUNT):
+        pair = []
+        for sign in (1.0, -1.0):
+            values = np.zeros(COUNT)
+            values[k] = sign * STEP[k]
+            model, poses = at(problem.model, problem.poses, values)
+            expected = prior_mean(model, problem.string, problem.lean_deg + values[LEAN])
+            pair.append((problem.see(params, model, poses), expected))
+        seen.append((pair[0][0] - pair[1][0]) / (2 * STEP[k]))
+        mean.append((pair[0][1] - pair[1][1]) / (2 * STEP[k]))
+    return np.stack(seen, axis=-1), np.stack(mean, axis=-1)
+
+
+def take_gain(problem: BowProblem, solved: Solved) -> Array:
+    """How the parameters move with the take's unknowns, (n, 4, 22).
+
+    The picture stays as it is while an unknown is a little different; the solution moves by the implicit function theorem.
+    An unknown's error is the same all through the take.
     """
-    problem = BowProblem(model, lines, poses, string, scale_px)
-    base = problem.see(solved.params)
-    moved = []
-    for k, step in enumerate(POSE_STEPS):
-        rotation = turned(poses.rotation, k, step) if k < 3 else poses.rotation
-        translation = poses.translation + (np.eye(3)[k - 3] * step if 3 <= k < 6 else 0.0)
-        focal = poses.focal * (np.exp(step) if k == 6 else 1.0)
-        moved.append((problem.see(solved.params, rotation, translation, focal) - base) / step)
-    pose_jac = np.stack(moved, axis=-1)
+    seen, mean = take_slopes(problem, solved.params)
     jac = problem.jacobian(solved.params)
-    w = problem.weight**2
-    return -np.einsum("nab,nib,ni,nik->nak", solved.covariance, jac, w, pose_jac)
+    pull = np.einsum("nib,ni,nik->nbk", jac, problem.weight**2, seen) - mean / problem.prior_sd[:, :, None] ** 2
+    return -np.einsum("nab,nbk->nak", solved.covariance, pull)

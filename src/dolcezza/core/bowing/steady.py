@@ -11,7 +11,7 @@ import numpy as np
 
 from dolcezza.core.base.geometry import mean_rotation, rotation_of, rotation_vector
 from dolcezza.core.base.signals import smoothing_weight, whittaker
-from dolcezza.core.bowing.solve import Poses
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.tracking.instrument import Followed
 
 Array = np.ndarray

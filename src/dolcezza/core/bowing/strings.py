@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.signals import robust_sd, runs
-from dolcezza.core.bowing.solve import Poses, Solved, solve_string
+from dolcezza.core.bowing.solve import Solved, solve_string
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -51,7 +52,8 @@ class BowSolution:
 
 
 def solve_bow(
-    model: InstrumentModel, lines: BowLines, poses: Poses, *, scale_px: float, rate_hz: float, hint: Array | None = None
+    model: InstrumentModel, lines: BowLines, poses: Poses, *, scale_px: float, rate_hz: float, hint: Array | None = None,
+    lean_deg: Array | None = None,
 ) -> BowSolution:  # fmt: skip
     """Solve every frame and choose the string, or the pair of neighbours where no single string explains what is seen.
 
@@ -65,7 +67,7 @@ def solve_bow(
     def try_on(stops: range) -> None:
         for stop in stops:
             for start in START_ANGLES:
-                found.append(solve_string(model, lines, poses, stop, scale_px=scale_px, start_angle=start))
+                found.append(solve_string(model, lines, poses, stop, scale_px=scale_px, start_angle=start, lean_deg=lean_deg))
                 owner.append(stop)
 
     try_on(range(count))

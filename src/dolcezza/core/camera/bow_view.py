@@ -26,10 +26,12 @@ def hair_ends(model: InstrumentModel, params: Array, string: Array | int) -> Arr
     return np.stack([frog, frog + along * length], axis=-2)
 
 
-def see(points: Array, rotation: Array, translation: Array, focal: float, center: tuple[float, float]) -> Array:
+def see(
+    points: Array, rotation: Array, translation: Array, focal: float, center: tuple[float, float], radial: float = 0.0
+) -> Array:  # fmt: skip
     """Points (..., 2, 3) to pixels (..., 2, 2) for poses that broadcast: rotation (..., 3, 3), translation (..., 3)."""
     cam = np.einsum("...ij,...kj->...ki", rotation, points) + np.asarray(translation)[..., None, :]
-    return pinhole(cam, focal, center)
+    return pinhole(cam, focal, center, radial)
 
 
 def see_bow(

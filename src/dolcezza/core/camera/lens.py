@@ -56,10 +56,14 @@ class Camera:
         return d @ self.rotation
 
 
-def pinhole(cam: Array, focal: Array | float, center: tuple[float, float]) -> Array:
-    """Camera-frame points (..., 3) to pixels (..., 2); NaN behind the camera."""
+def pinhole(cam: Array, focal: Array | float, center: tuple[float, float], radial: float = 0.0) -> Array:
+    """Camera-frame points (..., 3) to pixels (..., 2); NaN behind the camera. ``radial``: the lens draws what is seen under a tangent
+    r from its axis out to r (1 + radial r^2)."""
     z = np.where(cam[..., 2:3] > 1.0, cam[..., 2:3], np.nan)
-    return np.asarray(focal)[..., None] * cam[..., :2] / z + np.asarray(center)
+    tangent = cam[..., :2] / z
+    if radial:
+        tangent = tangent * (1 + radial * (tangent**2).sum(axis=-1, keepdims=True))
+    return np.asarray(focal)[..., None] * tangent + np.asarray(center)
 
 
 def prior_focal(width: int, height: int, fov_deg: float = PHONE_FOV_DEG) -> float:

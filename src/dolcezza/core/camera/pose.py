@@ -47,12 +47,15 @@ class PinFit:
 @dataclass(frozen=True)
 class SeenLine:
     """A straight part of the instrument found in the picture: its two ends ``world`` (2, 3) mm lie somewhere on the line
-    through ``point`` (2, 2) px with unit normal ``normal`` (2,); ``sd_px`` of the distance at each end."""
+    through ``point`` (2, 2) px with unit normal ``normal`` (2,); ``sd_px`` of the distance at each end. ``string``: which one it is,
+    ``share``: where its ends lie along it, as shares of the string length."""
 
     world: Array
     point: Array
     normal: Array
     sd_px: float
+    string: int
+    share: tuple[float, float]
 
 
 def swapped(points: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:

@@ -29,7 +29,10 @@ def _size(model: InstrumentModel) -> float:
 
 
 def surface_points(model: InstrumentModel, eye: Array, ray: Array, over_board: Array) -> Array:
-    """Places (n, 3) mm where looks from ``eye`` (3,) along ``ray`` (n, 3) meet the surface; ``over_board`` (n,) bool: on the fingerboard."""
+    """Places (n, 3) mm where looks from ``eye`` (3,) along ``ray`` (n, 3) meet the surface.
+
+    ``over_board`` (n,) bool: on the fingerboard.
+    """
     lm = model.landmarks
     edge, size = float(lm["end_button"][2]), _size(model)
     arch = ARCH_SHARE * abs(edge)
@@ -77,4 +80,6 @@ def neck_end(model: InstrumentModel) -> Array:
     lm, size = model.landmarks, _size(model)
     nut, scroll = float(lm["nut_bass"][0]), lm["scroll"]
     y, z = 17.0 * size, size * BOARD_MM
-    return np.array([[nut, y, z], [scroll[0], y, scroll[2]], [scroll[0] + 10 * size, 0, scroll[2]], [scroll[0], -y, scroll[2]], [nut, -y, z]])
+    return np.array(
+        [[nut, y, z], [scroll[0], y, scroll[2]], [scroll[0] + 10 * size, 0, scroll[2]], [scroll[0], -y, scroll[2]], [nut, -y, z]]
+    )

@@ -68,6 +68,13 @@ class Followed:
     fresh: bool = True
     covariance: Array = field(default_factory=lambda: np.diag(POSE_FLOOR**2))
 
+    @property
+    def in_body(self) -> Array:
+        """The covariance (6, 6) of the turn in the instrument's own frame, and of the move as a share of its distance."""
+        back = np.zeros((6, 6))
+        back[:3, :3], back[3:, 3:] = self.camera.rotation.T, np.eye(3) / float(self.camera.tvec[2])
+        return back @ self.covariance @ back.T
+
 
 def moved_px(model: InstrumentModel, old: Camera, new: Camera) -> float:
     """How far bridge and fingerboard have moved in the picture, px."""
@@ -125,7 +132,9 @@ class InstrumentFollower:
             if self._lost_for % SEARCH_EVERY_LOST == 1:
                 places = [v.camera for v in self._views if v.pinned]
                 found = self._again(grey)
-                look = max((k for c in ([found] if found else []) + places if (k := self._look(grey, c))), key=lambda k: k.share, default=None)
+                look = max(
+                    (k for c in ([found] if found else []) + places if (k := self._look(grey, c))), key=lambda k: k.share, default=None
+                )
         if look is None or look.share < LOST:
             return Followed(self._camera, 0.0, np.inf)
         self._lost_for = 0

@@ -35,7 +35,8 @@ LEARN = 0.3
 LEARN_REACH_PX = 4.0
 FEWEST_POINTS = 12
 """Fewer points tell no pose."""
-FLOW: dict[str, Any] = {"winSize": (13, 13), "maxLevel": 2, "criteria": (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 10, 0.03), "minEigThreshold": 1e-5}  # fmt: skip
+_STOP = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 10, 0.03)
+FLOW: dict[str, Any] = {"winSize": (13, 13), "maxLevel": 2, "criteria": _STOP, "minEigThreshold": 1e-5}
 
 
 def body_mask(model: InstrumentModel, camera: Camera, shape: tuple[int, ...]) -> Array:

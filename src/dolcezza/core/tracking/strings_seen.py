@@ -105,7 +105,7 @@ def see_strings(model: InstrumentModel, fit: PinFit, picture: Array, corner: Arr
         point = xy[k][ends] + seen[ends, None] * normal[k][ends]
         line = point[1] - point[0]
         across = np.array([-line[1], line[0]]) / np.linalg.norm(line)
-        found.append(SeenLine(places[k][ends], point, across, float(np.hypot(RIDGE_SD_PX * scale_px, STRING_SPREAD_MM * scale))))
+        found.append(SeenLine(places[k][ends], point, across, float(np.hypot(RIDGE_SD_PX * scale_px, STRING_SPREAD_MM * scale)), k, SPAN))
     return found if len(found) >= 2 else []
 
 

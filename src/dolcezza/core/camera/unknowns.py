@@ -1,0 +1,159 @@
+"""What nobody knows of a take before it has been looked at, each with what is expected of it: where the pinned instrument really is, the
+lens, the lengths of this one instrument and bow, how far outside its edges a hand clicks, and how a player leans the bow.
+
+One vector for the whole take. Pins, strings and bows all say something of it; what they leave open is in the ± of every figure.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.pose import CLICK_SD_PX, MAKER_SD_MM, SeenLine
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+
+Array = np.ndarray
+
+LENGTH_SD = {
+    "string_length": 0.012, "bridge_to_fingerboard": 0.035, "spread_bridge": 0.023, "spread_nut": 0.023, "bridge_radius": 0.06,
+    "hair_length": 0.015, "body_scale": 0.018,
+}  # fmt: skip
+"""How much instruments and bows of one size differ from the table (one sd, share), from memory."""
+RULER_SD = 0.004
+"""A length that the teacher has measured is known so well (share)."""
+HAND_PX, HAND_SD_PX = 0.5, 0.7
+"""People click the visible edge from outside: so far (px at 1280), and how much hands differ."""
+RADIAL_SD = 0.04
+"""First distortion coefficient of phone lenses after the phone's own correction, one sd, from memory."""
+CENTRE_SD = 0.008
+"""How far from the middle of the picture the lens's axis lies, share of the longer side, one sd, from memory."""
+LEAN_SD_DEG = 1.3
+"""How far a player's bow leans off the plane of a string, the same all through a take on that string (one sd, deg)."""
+
+TURN, MOVE, FOCAL = slice(0, 3), slice(3, 6), 6
+LENGTHS = slice(7, 7 + len(LENGTH_SD))
+HAND, RADIAL, CENTRE, LEAN = 14, 15, slice(16, 18), slice(18, 22)
+COUNT = 22
+STEP = np.array([1e-4] * 7 + [1e-3] * 7 + [0.05, 1e-3, 0.5, 0.5] + [0.02] * 4)
+"""Steps for numerical derivatives. Turns in rad, moves as tangents and a logarithm, the logarithm of the focal length, shares of the table's
+lengths, px, the distortion coefficient, px, deg."""
+
+
+@dataclass(frozen=True)
+class TakeUnknowns:
+    """``values`` (22,) as they differ from what was assumed, and their ``covariance`` (22, 22)."""
+
+    values: Array
+    covariance: Array
+
+    @property
+    def lean_deg(self) -> Array:
+        """How far the bow leans off each string's plane, (4,) bass side first, deg."""
+        return self.values[LEAN]
+
+
+def expected(spec: InstrumentSpec, *, scale_px: float, focal_sd: float) -> tuple[Array, Array]:
+    """Mean (22,) and sd (22,) before anything is seen; ``focal_sd`` of the logarithm. Pose: nothing is expected (wide)."""
+    mean, sd = np.zeros(COUNT), np.zeros(COUNT)
+    mean[HAND] = HAND_PX * scale_px
+    sd[TURN], sd[MOVE], sd[FOCAL] = 1.0, 0.3, focal_sd
+    own = [spec.source.get(name, "").startswith("measured") for name in LENGTH_SD]
+    sd[LENGTHS] = np.where(own, RULER_SD, list(LENGTH_SD.values()))
+    sd[HAND], sd[RADIAL], sd[CENTRE], sd[LEAN] = HAND_SD_PX * scale_px, RADIAL_SD, CENTRE_SD * 1280 * scale_px, LEAN_SD_DEG
+    return mean, sd
+
+
+def own_spec(spec: InstrumentSpec, values: Array) -> InstrumentSpec:
+    """The instrument with the lengths that ``values`` (22,) give it."""
+    lengths: dict[str, Any] = {n: float(getattr(spec, n) * (1 + v)) for n, v in zip(LENGTH_SD, values[LENGTHS], strict=True)}
+    return replace(spec, **lengths)
+
+
+def at(model: InstrumentModel, poses: Poses, values: Array) -> tuple[InstrumentModel, Poses]:
+    """Instrument and poses as ``values`` (22,) say."""
+    changed = InstrumentModel(own_spec(model.spec, values)) if values[LENGTHS].any() else model
+    return changed, poses.changed(values[TURN], values[MOVE], float(values[FOCAL]), values[CENTRE], float(values[RADIAL]))
+
+
+def _outwards(name: str) -> Array:
+    """Direction (3,) in which a hand misses a landmark that is clicked at its visible edge."""
+    if name == "end_button":
+        return np.array([-1.0, 0, 0])
+    if name == "scroll":
+        return np.array([1.0, 0, 0])
+    return np.array([0, 1.0 if name.endswith("bass") else -1.0, 0])
+
+
+@dataclass(frozen=True)
+class PinnedMoment:
+    """One moment's pins (name to px), the pose assumed there, and straight parts of the instrument found in its picture."""
+
+    points: Mapping[str, tuple[float, float]]
+    camera: Camera
+    lines: Sequence[SeenLine] = ()
+
+
+def pin_residuals(model: InstrumentModel, moments: Sequence[PinnedMoment], values: Array, *, scale_px: float) -> Array:
+    """What pins and seen strings miss the instrument by, over what they may, as ``values`` (22,) have it."""
+    out = []
+    for moment in moments:
+        own, poses = at(model, Poses.of([moment.camera]), values)
+        names = [n for n in PIN_NAMES if n in moment.points]
+        world = np.array([own.landmarks[n] for n in names])
+        beyond = world + np.array([_outwards(n) for n in names])
+        there, out_there = poses.see(world[None])[0], poses.see(beyond[None])[0]
+        way = out_there - there
+        size = np.linalg.norm(way, axis=1, keepdims=True)
+        clicked = there + values[HAND] * way / np.maximum(size, 1e-6)
+        px_mm = moment.camera.focal / float(moment.camera.tvec[2])
+        sd = np.hypot(CLICK_SD_PX * scale_px, px_mm * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
+        out.append(((clicked - np.array([moment.points[n] for n in names], float)) / sd[:, None]).ravel())
+        for line in moment.lines:
+            ends = own.string_point(line.string, np.array(line.share) * own.spec.string_length)
+            out.append((poses.see(ends[None])[0] - line.point) @ line.normal / line.sd_px)
+    return np.concatenate(out)
+
+
+def slopes(function: Callable[[Array], Array], values: Array) -> Array:
+    """Derivative (m, 22) of ``function`` (values to (m,)) by central differences."""
+    return np.column_stack([(function(values + d) - function(values - d)) / (2 * STEP[k]) for k, d in enumerate(np.diag(STEP))])
+
+
+MOST_SD = 2.5
+"""A pin that misses by more counts less (Huber)."""
+
+
+def pin_information(
+    model: InstrumentModel, moments: Sequence[PinnedMoment], values: Array, *, scale_px: float
+) -> tuple[Array, Array, float]:  # fmt: skip
+    """Normal matrix (22, 22), pull (22,) and spread (how much more than expected the pins miss, 1 and up) at ``values``."""
+
+    def residuals(v: Array) -> Array:
+        return pin_residuals(model, moments, v, scale_px=scale_px)
+
+    off, slope = residuals(values), slopes(residuals, values)
+    weight = np.minimum(1.0, MOST_SD / np.maximum(np.abs(off), 1e-9))
+    free = max(1.0, len(off) - 7.0)
+    spread = max(1.0, float((weight * off**2).sum() / free)) if len(off) > 10 else 1.0
+    flat = slope * weight[:, None] / spread
+    return flat.T @ slope, -flat.T @ off, spread
+
+
+def from_pins(
+    model: InstrumentModel, moments: Sequence[PinnedMoment], *, scale_px: float, focal_sd: float, rounds: int = 4
+) -> TakeUnknowns:
+    """What pins and seen strings alone say of the unknowns."""
+    mean, sd = expected(model.spec, scale_px=scale_px, focal_sd=focal_sd)
+    values = mean.copy()
+    covariance = np.diag(sd**2)
+    for _ in range(rounds):
+        normal, pull, _ = pin_information(model, moments, values, scale_px=scale_px)
+        covariance = np.linalg.inv(normal + np.diag(sd**-2.0))
+        values = values + covariance @ (pull + (mean - values) / sd**2)
+    return TakeUnknowns(values, covariance)
