@@ -94,15 +94,15 @@ class BowProblem:
 def robust_weights(residual: Array) -> Array:
     """Weights for the rows: the ends may be far off, line and priors may not.
 
-    The head's end can be lost on a bright wall (Huber). The frog's end may lie any way outwards from where hair is first
-    seen, behind the fingers, but never inwards of it.
+    The head's end can be lost on a bright wall, or the head's plate be taken for hair (Huber, then falling). The frog's end may lie
+    any way outwards from where hair is first seen, behind the fingers, and hardly inwards of it: what shines beyond is something else.
     """
     w = np.ones_like(residual)
     head = np.abs(residual[:, 3])
-    w[:, 3] = np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0)
+    w[:, 3] = np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0) * np.where(head > 6.0, (6.0 / np.maximum(head, 1e-9)) ** 2, 1.0)
     frog = residual[:, 1]
     hidden = 1 / (1 + (frog / 1.5) ** 2) ** 2
-    inwards = np.where(frog > 3.0, 3.0 / np.maximum(frog, 1e-9), 1.0)
+    inwards = np.where(frog > 2.0, (2.0 / np.maximum(frog, 1e-9)) ** 2, 1.0)
     w[:, 1] = np.where(frog < 0, hidden, inwards)
     return w
 

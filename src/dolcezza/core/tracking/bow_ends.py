@@ -19,6 +19,13 @@ Array = np.ndarray
 HAND_GAP_COST = 0.2
 """Hair is likely to come out again beyond the fingers near the frog: a gap there costs less than elsewhere."""
 GAP_COST = 0.6
+MOST_HAND_SAMPLES = 35
+"""What fingers and the hair behind them take up at most, in samples of a strip (70 px at 1280: a hand's width in a usual picture)."""
+LEAST_BEYOND_SAMPLES = 4
+"""Less hair than this beyond the fingers is a spot of something else: the slide's eye, a knuckle."""
+HEAD_GAP_COST = 2.0
+"""Towards the head nothing covers the hair: where it could be seen and is not, it has ended, though the head's pale plate shines
+again beyond the dark wood."""
 MOST_FRAME_COST = 10.0
 """What one frame may weigh against its neighbours: a burst of frames that lose the head must not drag it along."""
 EASY_STEP_SHARE = 0.025
@@ -38,8 +45,8 @@ SET_COST = 100.0
 FROG_SEEN_SD_PX = 4.0
 
 
-def _evidence(line: Candidate) -> Array:
-    """For and against bow at each sample of a line, -``GAP_COST`` to 1.
+def _evidence(line: Candidate, gap_cost: float = GAP_COST) -> Array:
+    """For and against bow at each sample of a line, -``gap_cost`` to 1.
 
     By the hair, measured against the contrast it could have there; the less it could have (a bright wall behind it), the
     more by the stick beside it.
@@ -49,7 +56,7 @@ def _evidence(line: Candidate) -> Array:
     typical = float(np.median(strip[clear])) if clear.any() else RIDGE_FLOOR
     could = np.clip(room, 0.0, max(typical, 1.0))
     weak = np.minimum(max(RIDGE_FLOOR, 0.3 * typical), np.maximum(0.35 * could, 3.0))
-    hair = np.clip((strip - weak) / np.minimum(max(8.0, 0.3 * typical), np.maximum(0.35 * could, 4.0)), -GAP_COST, 1.0)
+    hair = np.clip((strip - weak) / np.minimum(max(8.0, 0.3 * typical), np.maximum(0.35 * could, 4.0)), -gap_cost, 1.0)
     trust = np.clip(could / ENOUGH_ROOM, 0.0, 1.0)
     stick = line.stick.astype(np.float32)
     sure = (strip > 0.6 * typical) & (room > ENOUGH_ROOM)
@@ -80,6 +87,16 @@ def _frog(evidence: Array, zero: int, gap_cost: float) -> float:
     """Sample at which the hair begins, walking from the crossing to the frog; gaps cost ``gap_cost`` a sample."""
     behind = np.cumsum(np.maximum(evidence[:zero][::-1], -gap_cost))
     return float(zero - 2 - int(behind.argmax())) if len(behind) and behind.max() > 0 else np.nan
+
+
+def _goes_on(evidence: Array, near: float, far: float) -> bool:
+    """Whether what is seen from sample ``far`` on, beyond a gap that begins at ``near``, can be hair: not too far off, and no mere spot."""
+    beyond = evidence[int(max(far, 0)) : int(near)]
+    hair = beyond > 0.3
+    if not hair.any():
+        return False
+    gap = len(beyond) - int(np.flatnonzero(hair)[-1]) - 1
+    return len(beyond) <= MOST_HAND_SAMPLES and int(hair.sum()) >= max(LEAST_BEYOND_SAMPLES, 0.3 * gap)
 
 
 def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) -> tuple[Array, Array]:
@@ -119,9 +136,11 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
         evidence = _evidence(line)
         zero = int(np.clip(round(-line.strip_start / step), 1, len(evidence) - 1))
         near, far = _frog(evidence, zero, GAP_COST), _frog(evidence, zero, HAND_GAP_COST)
+        if np.isfinite(near) and not _goes_on(evidence, near, far):
+            far = near
         if far > PICTURE_EDGE_SAMPLES:
             inner[k], outer[k] = line.strip_start + step * near, line.strip_start + step * far
-        ahead = np.cumsum(evidence[zero:])
+        ahead = np.cumsum(_evidence(line, HEAD_GAP_COST)[zero:])
         limits[k], zeros[k] = min(len(ahead), reach), zero
         costs[k] = MOST_FRAME_COST
         costs[k, : limits[k]] = np.minimum(0.35 * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)
