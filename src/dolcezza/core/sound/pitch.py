@@ -17,6 +17,8 @@ RATE_HZ = 16_000
 HOP = 256
 DIP = 0.15
 """How deep a dip must be to be the period (share of the mean difference)."""
+AS_DEEP = 0.1
+"""In a room that rings no dip is deep: the first that is as deep as the deepest, but for so much, is the period and not its double."""
 BLOCK = 512
 """Frames worked on at once; bounds the memory."""
 
@@ -66,7 +68,7 @@ def _yin(frames: Array, window: int, shortest: int, longest: int, rate_hz: int) 
     normal = np.ones_like(difference)
     normal[:, 1:] = difference[:, 1:] / np.maximum(running, 1e-12)
     search = normal[:, shortest:longest]
-    deep = search < DIP
+    deep = search < np.maximum(DIP, search.min(axis=1, keepdims=True) + AS_DEEP)
     first = np.where(deep.any(axis=1), deep.argmax(axis=1), search.argmin(axis=1))
     rows = np.arange(len(frames))
     for _ in range(longest):  # walk down to the bottom of the dip
