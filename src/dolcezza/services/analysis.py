@@ -133,6 +133,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     told = know_take(
         model, lines, poses, t_s, pinned_moments(fit, file, moments, strings), scale_px=scale_px, focal_sd=focal_sd,
         hint=heard.string_costs(t_s, spec.family) if heard is not None else None,
+        silent=heard.silence(t_s, spec) if heard is not None else None,
     )  # fmt: skip
     model, poses = at(model, poses, told.values)
     fit, said = with_own_lengths(fit, told)

@@ -72,14 +72,14 @@ def solve(
             model, bench.lines, bench.poses, t_s, bench.take_covariance, scale_px=bench.scale_px, lean_deg=bench.lean_deg,
             pose_covariance=bench.pose_covariance,
             instrument_confidence=bench.instrument_confidence, hint=costs,
-            silent=heard.silence(t_s) if heard is not None else None, zero_s=zero_s,
+            silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s,
         )  # fmt: skip
 
     found = measured(hint)
     told = _told_strings(found.series, heard, edits, spec)
     if not told:
         return found
-    costs = np.zeros((len(t_s), len(spec.strings))) if hint is None else hint.copy()
+    costs = np.zeros((len(t_s), len(model.stops))) if hint is None else hint.copy()
     for start, end, string in told:
         inside = (t_s >= start) & (t_s <= end)
         costs[inside] = FORCED

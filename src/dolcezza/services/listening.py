@@ -11,9 +11,11 @@ import numpy as np
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.media.audio import read_sound
+from dolcezza.core.sound.bowed import string_sounds
 from dolcezza.core.sound.heard import heard_columns, others_sound, overloaded, silent
 from dolcezza.core.sound.level import Loudness, loudness, silence
 from dolcezza.core.sound.notes import find_notes
+from dolcezza.core.sound.pairs import PairTrack, pair_costs, track_pairs
 from dolcezza.core.sound.pitch import RATE_HZ, PitchTrack, track_pitch
 from dolcezza.core.sound.strings import A4_HZ, open_pitches, string_costs
 from dolcezza.core.sound.tone import ToneTrack, track_tone
@@ -46,6 +48,7 @@ class Heard:
     said: tuple[str, ...] = ()
     offset: SoundOffset | None = None
     told_cents: float | None = None
+    pairs: PairTrack | None = None
 
     @property
     def cents(self) -> float:
@@ -55,12 +58,14 @@ class Heard:
         return self.tuning.offset_cents if self.tuning is not None and not self.tuning.ask else 0.0
 
     def string_costs(self, t_s: Array, family: str) -> Array:
-        """What the sound says against each string (n, 4)."""
-        return string_costs(self.pitch, t_s, family, a4_hz=A4_HZ * 2 ** (self.cents / 1200))
+        """What the sound says against each string and each pair of neighbours (n, 7)."""
+        single = string_costs(self.pitch, t_s, family, a4_hz=A4_HZ * 2 ** (self.cents / 1200))
+        return pair_costs(single, self.pairs, t_s)
 
-    def silence(self, t_s: Array) -> Array | None:
-        """Frames (n,) in which nothing sounds, None = cannot be told."""
-        return silence(self.loud, t_s)
+    def silence(self, t_s: Array, spec: InstrumentSpec) -> Array | None:
+        """Frames (n,) in which no bowed string sounds, None = cannot be told."""
+        sounds = string_sounds(self.pitch, t_s, lowest_hz=self._lowest(spec))
+        return ~sounds if sounds is not None else silence(self.loud, t_s)
 
     def with_picture(self, series: BowSeries) -> Heard:
         """The same, moved to the picture's clock where bow and tone show clearly that it runs late or early."""
@@ -71,7 +76,8 @@ class Heard:
         pitch = replace(self.pitch, t_s=self.pitch.t_s - late)
         said = f"The sound runs {1000 * abs(late):.0f} ms {'behind' if late > 0 else 'before'} the picture; it was put right."
         return replace(
-            self, pitch=pitch, tone=replace(self.tone, t_s=self.tone.t_s - late), loud=shifted(self.loud, late), offset=offset,
+            self, pitch=pitch, tone=replace(self.tone, t_s=self.tone.t_s - late),
+            pairs=replace(self.pairs, t_s=self.pairs.t_s - late) if self.pairs is not None else None, loud=shifted(self.loud, late), offset=offset,
             said=(*self.said, said),
         )  # fmt: skip
 
@@ -121,4 +127,6 @@ def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple
             f"The open strings sound {tuning.offset_cents:+.0f} cents from the standard; that may be another tuning or stopped notes. "
             "It was not used: tune, or film the open strings."
         )
-    return Heard(pitch, tone, loudness(samples, start_s=start, rate_hz=RATE_HZ), tuning, tuple(said), None, tuning_cents), said
+    heard = Heard(pitch, tone, loudness(samples, start_s=start, rate_hz=RATE_HZ), tuning, tuple(said), None, tuning_cents)
+    pairs = track_pairs(samples, family, start_s=start, rate_hz=RATE_HZ, a4_hz=A4_HZ * 2 ** (heard.cents / 1200))
+    return replace(heard, pairs=pairs), said

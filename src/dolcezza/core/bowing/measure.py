@@ -108,15 +108,16 @@ def measure_bow(
 
 def know_take(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[PinnedMoment], *, scale_px: float,
-    focal_sd: float, hint: Array | None = None,
+    focal_sd: float, hint: Array | None = None, silent: Array | None = None,
 ) -> TakeUnknowns:  # fmt: skip
-    """What pins, strings and all bows of the take together say of the instrument, the lens and the player's way."""
+    """What pins, strings and all bows of the take together say of the instrument, the lens and the player's way.
+
+    ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count."""
     solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
     lines = uncover_hair(model, lines, poses, solution.params, solution.string)
     params, _ = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
-    return fit_take(
-        model, lines, poses, solution.string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd
-    )  # fmt: skip
+    string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
+    return fit_take(model, lines, poses, string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd)
 
 
 def _sd(covariance: Array, gain: Array, take_covariance: Array) -> Array:

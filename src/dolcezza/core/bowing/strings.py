@@ -57,7 +57,7 @@ def solve_bow(
 ) -> BowSolution:  # fmt: skip
     """Solve every frame and choose the string, or the pair of neighbours where no single string explains what is seen.
 
-    ``hint`` (n, 4): cost to add for each string where something else (the sound, the teacher) knows better; ``rate_hz``
+    ``hint`` (n, 4) or, with pairs, (n, 7): cost to add for each string where something else (the sound, the teacher) knows better; ``rate_hz``
     frames a second.
     """
     n, count = len(lines.head), len(model.spec.strings)
@@ -73,15 +73,17 @@ def solve_bow(
     try_on(range(count))
     seen = np.isfinite(lines.point[:, 0])
     strange = seen & (np.min([s.cost for s in found], axis=0) > PAIR_HINT)
+    full = None if hint is None else _with_pairs(hint)
+    if full is not None:
+        strange |= seen & (full[:, count:].min(axis=1) < full[:, :count].min(axis=1))
     if any(b - a >= max(3, PAIR_TIME_S * rate_hz) for a, b in runs(strange)):
         try_on(range(count, len(model.stops)))
     state_string = np.array(owner)
     cost = np.minimum(np.array([s.cost for s in found]).T, MOST_COST) + np.minimum(np.array([s.hidden**2 for s in found]).T, HIDDEN_COST)
     cost += PAIR_COST * (state_string >= count)
     params = np.array([s.params for s in found])
-    if hint is not None:
-        pairs = np.minimum(hint[:, 1:], hint[:, :-1])
-        cost = cost + np.column_stack([hint, pairs])[:, state_string]
+    if full is not None:
+        cost = cost + full[:, state_string]
     cost[~seen] = 0.0
     change = CHANGE_COST * (state_string[:, None] != state_string[None, :])
     same = state_string[:, None] == state_string[None, :]
@@ -109,3 +111,8 @@ def solve_bow(
         covariance=np.array([found[s].covariance[k] for k, s in enumerate(state)]),
         cost=cost[rows, state], margin=others.min(axis=1) - cost[rows, state],
     )  # fmt: skip
+
+
+def _with_pairs(hint: Array) -> Array:
+    """Costs of single strings (n, 4) with those of pairs (n, 7): the lesser of the two strings' where nothing is said of pairs."""
+    return hint if hint.shape[1] > 4 else np.concatenate([hint, np.minimum(hint[:, 1:], hint[:, :-1])], axis=1)
