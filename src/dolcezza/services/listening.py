@@ -21,8 +21,7 @@ from dolcezza.core.sound.strings import A4_HZ, open_pitches, string_costs
 from dolcezza.core.sound.tone import ToneTrack, track_tone
 from dolcezza.core.sound.tuning import Tuning, find_tuning
 from dolcezza.core.strokes.figures import Stroke
-from dolcezza.core.strokes.offset import SoundOffset, shifted, sound_offset
-from dolcezza.core.strokes.segment import segment
+from dolcezza.core.strokes.offset import SoundOffset, offset_by_level, shifted
 from dolcezza.core.tone.report import ToneReport, tone_report
 
 Array = np.ndarray
@@ -69,7 +68,7 @@ class Heard:
 
     def with_picture(self, series: BowSeries) -> Heard:
         """The same, moved to the picture's clock where bow and tone show clearly that it runs late or early."""
-        offset = sound_offset(segment(series["bow_position"], series.t, series["lifted"] > 0), self.loud)
+        offset = offset_by_level(series.t, series["bow_speed_cm_s"], self.loud)
         if offset is None or not offset.matters:
             return replace(self, offset=offset)
         late = offset.late_s
@@ -83,11 +82,14 @@ class Heard:
 
     def columns(self, series: BowSeries, spec: InstrumentSpec) -> dict[str, Array]:
         """Columns of the record."""
+        sounds = string_sounds(self.pitch, series.t, lowest_hz=self._lowest(spec))
         string = np.array([spec.strings.index(s) if len(s) == 1 and s in spec.strings else -1 for s in series.strings])
-        return heard_columns(
+        out = heard_columns(
             self.pitch, self.tone, series.t, string, series["contact_point_mm"], family=spec.family, string_length_mm=spec.string_length,
             offset_cents=self.cents,
         )  # fmt: skip
+        out["tone"] = np.full(len(series), np.nan) if sounds is None else sounds.astype(float)
+        return out
 
     def report(self, series: BowSeries, strokes: list[Stroke], spec: InstrumentSpec) -> ToneReport:
         """The sound of the take summed up."""

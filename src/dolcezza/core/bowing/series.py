@@ -21,13 +21,14 @@ COLUMNS: dict[str, int] = {
     "instrument_confidence": 2, "lifted": 0, "elbow_level_sd_deg": 1, "elbow_height": 3, "elbow_to_bow_plane_mm": 0,
     "forearm_angle_deg": 1, "wrist_angle_deg": 1, "upper_arm_swing_deg": 1, "shoulder_raise": 3,
     "shoulder_travel_mm": 2, "elbow_travel_mm": 2, "wrist_travel_mm": 2,
-    "pitch_hz": 1, "semitones": 2, "beta": 4, "level_db": 1, "hnr_db": 1, "fundamental": 3, "split": 3, "hiss_db": 1,
+    "pitch_hz": 1, "semitones": 2, "beta": 4, "level_db": 1, "hnr_db": 1, "fundamental": 3, "split": 3, "hiss_db": 1, "tone": 0,
 }  # fmt: skip
 """Column name to decimals written. The arm's columns stay empty where the arm is not seen. ``straight`` is where the head
 would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1
 while the bow is off the strings; ``..._travel_mm``: how much of the bow's way since the frame before came from a joint, + =
 down-bow. From ``pitch_hz`` on: the sound (empty without sound), ``semitones`` of the left hand above the open string, ``beta`` the contact
-point as a share of the sounding length, ``hnr_db`` harmonics over noise, the rest as in the tone track. Pixels are those of the upright
+point as a share of the sounding length, ``hnr_db`` harmonics over noise, ``tone`` 1 while
+a bowed string sounds, the rest as in the tone track. Pixels are those of the upright
 picture."""
 
 BOW_COLUMNS = (

@@ -26,6 +26,8 @@ THIRDS = ("frog", "middle", "tip")
 TURN_S = 0.08
 """A stroke's turns, which are left out where shaking is looked for."""
 SOUND_COLUMNS = ("pitch_hz", "semitones", "beta", "level_db", "hnr_db", "fundamental", "split", "hiss_db")
+TONE_SHARE = 0.6
+"""A movement that makes no tone for more of its way than the rest is no stroke: the bow is carried, or sets off in the air."""
 LEVEL_HZ = 50.0
 """The level is looked at so often a second for its modulation."""
 LEAP = 0.1
@@ -124,8 +126,16 @@ STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[EditedSpan]:
     """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
     spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0), loudness)
-    found = edited(refine(spans, loudness), edits)
+    found = edited(refine([s for s in spans if _with_tone(series, s)], loudness), edits)
     return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]
+
+
+def _with_tone(series: BowSeries, span: Span) -> bool:
+    """Whether a string sounds for most of the bow's way in a span; yes where the sound cannot tell."""
+    inside = (series.t >= span.start_s) & (series.t <= span.end_s)
+    tone, way = series["tone"][inside], np.abs(np.diff(series["bow_position"][inside], prepend=np.nan))
+    known = np.isfinite(tone) & np.isfinite(way)
+    return not known.any() or float((tone * way)[known].sum()) >= TONE_SHARE * float(way[known].sum())
 
 
 def find_strokes(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[Stroke]:

@@ -75,3 +75,49 @@ def _dip(loudness: Loudness, near_s: float, reach_s: float) -> float | None:
     bottom = t[level <= level[k] + 0.04 * min(sides)]
     near = bottom[np.abs(bottom - t[k]) < 0.15]
     return float(0.5 * (near[0] + near[-1]))
+
+
+STEP_S = 0.005
+MOST_LATE_S = 0.25
+LIKE = 0.85
+"""How well loudness must follow the bow's speed (correlation of their logarithms) for a delay to be told from it."""
+ROOMS = ((0.0, 0.1), (0.5, 0.15), (1.0, 0.15), (0.5, 0.3), (1.0, 0.3), (2.0, 0.3), (1.0, 0.5))
+"""Rooms tried: how strong their echo is against the sound itself, and how long it rings (s)."""
+GROWTHS = (0.4, 0.7, 1.0)
+"""How loudness grows with the bow's speed: the powers tried."""
+LEVEL_SD_S = 0.012
+
+
+def offset_by_level(t_s: Array, speed_cm_s: Array, loudness: Loudness | None) -> SoundOffset | None:
+    """How late the sound is, from loudness that follows the bow's speed (n,) at ``t_s`` (n,), through the echo of a room.
+
+    None where loudness does not follow it closely. An echo fills the dip at a turn and moves its lowest point; the whole course of the
+    sound does not mind.
+    """
+    if loudness is None or len(loudness.t_s) < 100 or np.isfinite(speed_cm_s).sum() < 20:
+        return None
+    grid = np.arange(max(t_s[0], loudness.t_s[0]) + MOST_LATE_S, min(t_s[-1], loudness.t_s[-1]) - MOST_LATE_S, STEP_S)
+    known = np.interp(grid, t_s, np.isfinite(speed_cm_s).astype(float)) > 0.5 if len(grid) else np.zeros(0, bool)
+    if known.sum() * STEP_S < 1.0:
+        return None
+    speed = np.interp(grid, t_s, np.abs(np.nan_to_num(speed_cm_s)))
+    usual = float(np.percentile(speed[known], 60))
+    if usual <= 1.0:
+        return None
+    lags = np.arange(-MOST_LATE_S, MOST_LATE_S + 1e-9, STEP_S)
+    heard = np.array([np.interp(grid + lag, loudness.t_s, loudness.level)[known] for lag in lags])
+    heard = np.log(heard / np.percentile(heard, 90, axis=1, keepdims=True) + 0.05)
+    heard -= heard.mean(axis=1, keepdims=True)
+    heard /= np.linalg.norm(heard, axis=1, keepdims=True) + 1e-12
+    best, late = LIKE, np.nan
+    for growth in GROWTHS:
+        power = np.minimum(speed / usual, 1.3) ** (2 * growth)
+        for strength, ring in ROOMS:
+            tail = np.exp(-np.arange(0, 4 * ring, STEP_S) / ring)
+            played = np.log(np.sqrt(power + strength * np.convolve(power, tail / tail.sum())[: len(power)]) + 0.05)[known]
+            played -= played.mean()
+            alike = heard @ played / (np.linalg.norm(played) + 1e-12)
+            k = int(alike.argmax())
+            if alike[k] > best:
+                best, late = float(alike[k]), float(lags[k])
+    return SoundOffset(late, LEVEL_SD_S, 0) if np.isfinite(late) else None
