@@ -70,13 +70,13 @@ class Heard:
         """The same, moved to the picture's clock where bow and tone show clearly that it runs late or early."""
         offset = offset_by_level(series.t, series["bow_speed_cm_s"], self.loud)
         if offset is None or not offset.matters:
-            return replace(self, offset=offset)
+            return replace(self, offset=offset, loud=replace(self.loud, rings=offset is None or offset.rings))
         late = offset.late_s
         pitch = replace(self.pitch, t_s=self.pitch.t_s - late)
         said = f"The sound runs {1000 * abs(late):.0f} ms {'behind' if late > 0 else 'before'} the picture; it was put right."
         return replace(
             self, pitch=pitch, tone=replace(self.tone, t_s=self.tone.t_s - late),
-            pairs=replace(self.pairs, t_s=self.pairs.t_s - late) if self.pairs is not None else None, loud=shifted(self.loud, late), offset=offset,
+            pairs=replace(self.pairs, t_s=self.pairs.t_s - late) if self.pairs is not None else None, loud=replace(shifted(self.loud, late), rings=offset.rings), offset=offset,
             said=(*self.said, said),
         )  # fmt: skip
 

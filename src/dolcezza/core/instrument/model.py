@@ -106,7 +106,7 @@ class InstrumentModel:
         """Inclination of the bow on each of ``stops``, degrees; on a pair it lies along the chord between the two strings."""
         y, _ = self.string_y
         z = np.sqrt(self.spec.bridge_radius**2 - y**2) - self.spec.bridge_radius
-        chords = np.degrees(np.arctan2(np.diff(z), np.diff(y)))
+        chords = np.degrees(np.arctan2(-np.diff(z), -np.diff(y)))
         return np.concatenate([self.string_planes, chords])
 
     def string_point(self, string: Array | int, contact: Array | float) -> Array:

@@ -21,10 +21,12 @@ SILENT_S = 0.1
 
 @dataclass(frozen=True)
 class Loudness:
-    """``t_s`` (m,) evenly spaced on the video's clock, ``level`` (m,) root mean square over 12 ms."""
+    """``t_s`` (m,) evenly spaced on the video's clock, ``level`` (m,) root mean square over 12 ms. ``rings``: the room's echo fills the
+    dips, so that their lowest points tell no turn."""
 
     t_s: Array
     level: Array
+    rings: bool = False
 
     def between(self, start_s: float, end_s: float) -> tuple[Array, Array]:
         """The part from ``start_s`` to ``end_s``."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -25,11 +25,12 @@ USED_FROM_S = 0.045
 
 @dataclass(frozen=True)
 class SoundOffset:
-    """``late_s``: how much later the sound comes than the picture, with ``sd_s``, from so many ``turns``."""
+    """``late_s``: how much later the sound comes than the picture, with ``sd_s``; ``rings``: through the echo of a room."""
 
     late_s: float
     sd_s: float
     turns: int
+    rings: bool = False
 
     @property
     def matters(self) -> bool:
@@ -61,7 +62,7 @@ def sound_offset(spans: list[Span], loudness: Loudness | None) -> SoundOffset | 
 
 def shifted(loudness: Loudness, late_s: float) -> Loudness:
     """The same level on the picture's clock."""
-    return Loudness(loudness.t_s - late_s, loudness.level)
+    return replace(loudness, t_s=loudness.t_s - late_s)
 
 
 def _dip(loudness: Loudness, near_s: float, reach_s: float) -> float | None:
@@ -109,7 +110,7 @@ def offset_by_level(t_s: Array, speed_cm_s: Array, loudness: Loudness | None) ->
     heard = np.log(heard / np.percentile(heard, 90, axis=1, keepdims=True) + 0.05)
     heard -= heard.mean(axis=1, keepdims=True)
     heard /= np.linalg.norm(heard, axis=1, keepdims=True) + 1e-12
-    best, late = LIKE, np.nan
+    best, late, rings = LIKE, np.nan, False
     for growth in GROWTHS:
         power = np.minimum(speed / usual, 1.3) ** (2 * growth)
         for strength, ring in ROOMS:
@@ -119,5 +120,5 @@ def offset_by_level(t_s: Array, speed_cm_s: Array, loudness: Loudness | None) ->
             alike = heard @ played / (np.linalg.norm(played) + 1e-12)
             k = int(alike.argmax())
             if alike[k] > best:
-                best, late = float(alike[k]), float(lags[k])
-    return SoundOffset(late, LEVEL_SD_S, 0) if np.isfinite(late) else None
+                best, late, rings = float(alike[k]), float(lags[k]), strength > 0
+    return SoundOffset(late, LEVEL_SD_S, 0, rings) if np.isfinite(late) else None

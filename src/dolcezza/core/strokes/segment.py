@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+from scipy.ndimage import uniform_filter1d
 
 from dolcezza.core.base.signals import fill_gaps, robust_sd, runs
 
@@ -25,6 +26,11 @@ FASTEST_PER_S = 4.0
 """Bow lengths a second that no player draws (more than 2.5 m/s): the bow was taken off and set down elsewhere."""
 SPEED_LEVELS = (0.06, 0.24)
 """Shares of a stroke's top speed from which its standstill is worked out."""
+SLOW_SHARE = 0.03
+"""Part of a stroke over which its speed is averaged at its ends."""
+BEYOND = 0.7
+"""The standstill lies so much farther on, in ways from the higher to the lower of the two levels: a bow's speed grows about with the square of
+time (1.0), and its record is a little blunter (less)."""
 SHORT_REST_SHARE = 0.1
 """In slow bows the turn itself is slow: it may last this share of the shorter of the two strokes."""
 LONGEST_GAP_S = 0.3
@@ -130,9 +136,11 @@ def _edge(p: Array, t: Array, a: int, b: int, *, first: bool) -> float:
     passes two levels, because the last few per cent drown in the noise.
     """
     speed = np.gradient(p[a : b + 1], t[a : b + 1]) * np.sign(p[b] - p[a])
+    # in a slow bow the steps from frame to frame are as small as the noise: the slower, the longer the stretch that is looked at
+    speed = uniform_filter1d(speed, max(1, round(SLOW_SHARE * (b - a))), mode="nearest")
     peak = float(np.percentile(speed, 95))
     quick = np.flatnonzero(speed > 0.5 * peak)
     at = int(quick[0] if first else quick[-1])
     out = slice(at, None, -1) if first else slice(at, None)
     low, high = (_moment(speed[out], t[a : b + 1][out], f * peak) for f in SPEED_LEVELS)
-    return float(np.clip(low - 0.5 * (high - low), t[a], t[b]))
+    return float(np.clip(low - BEYOND * (high - low), t[a], t[b]))

@@ -20,13 +20,15 @@ FAR_S = 0.25
 """How far into the stroke its first tone may come when all before it is silence: the bow crept before it sounded."""
 DIP = 0.45
 """A dip must fall to this share of the tone on both sides."""
+ECHO = 0.25
+"""In a room that rings, less than this share of the usual tone is the echo of the stroke before."""
 QUIET = 0.06
 """Share of a stroke's level below which it has not begun."""
 
 
 def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     """The same strokes with boundaries at the dips and onsets of the sound, where it has clear ones."""
-    if loudness is None or not len(loudness.t_s):
+    if loudness is None or not len(loudness.t_s) or loudness.rings:
         return spans
     out = list(spans)
     tone = [_tone(s, loudness) for s in spans]
@@ -50,9 +52,11 @@ def sounding(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     """The strokes without those in which nothing sounds although the others do: a bow set down, or shifting at rest."""
     if loudness is None or not len(loudness.t_s) or len(spans) < 2:
         return spans
-    loudest = [float(np.percentile(level, 95)) if len(level := loudness.between(s.start_s, s.end_s)[1]) else 0.0 for s in spans]
+    # an echo is loud where it begins and dies away: what a stroke sounds is told by its middle
+    share, least = (50, ECHO) if loudness.rings else (95, QUIET)
+    loudest = [float(np.percentile(level, share)) if len(level := loudness.between(s.start_s, s.end_s)[1]) else 0.0 for s in spans]
     usual = float(np.percentile(loudest, 75))
-    return [s for s, level in zip(spans, loudest, strict=True) if level >= QUIET * usual]
+    return [s for s, level in zip(spans, loudest, strict=True) if level >= least * usual]
 
 
 def _tone(span: Span, loudness: Loudness) -> float:
