@@ -74,10 +74,10 @@ class Heard:
         late = offset.late_s
         pitch = replace(self.pitch, t_s=self.pitch.t_s - late)
         said = f"The sound runs {1000 * abs(late):.0f} ms {'behind' if late > 0 else 'before'} the picture; it was put right."
+        pairs = replace(self.pairs, t_s=self.pairs.t_s - late) if self.pairs is not None else None
         return replace(
-            self, pitch=pitch, tone=replace(self.tone, t_s=self.tone.t_s - late),
-            pairs=replace(self.pairs, t_s=self.pairs.t_s - late) if self.pairs is not None else None, loud=replace(shifted(self.loud, late), rings=offset.rings), offset=offset,
-            said=(*self.said, said),
+            self, pitch=pitch, tone=replace(self.tone, t_s=self.tone.t_s - late), pairs=pairs,
+            loud=replace(shifted(self.loud, late), rings=offset.rings), offset=offset, said=(*self.said, said),
         )  # fmt: skip
 
     def columns(self, series: BowSeries, spec: InstrumentSpec) -> dict[str, Array]:

@@ -57,8 +57,8 @@ def solve_bow(
 ) -> BowSolution:  # fmt: skip
     """Solve every frame and choose the string, or the pair of neighbours where no single string explains what is seen.
 
-    ``hint`` (n, 4) or, with pairs, (n, 7): cost to add for each string where something else (the sound, the teacher) knows better; ``rate_hz``
-    frames a second.
+    ``hint`` (n, 4) or, with pairs, (n, 7): cost to add for each string where something else (the sound, the teacher) knows better;
+    ``rate_hz`` frames a second; ``lean_deg`` (4,) how far the bow leans off each string's plane.
     """
     n, count = len(lines.head), len(model.spec.strings)
     found: list[Solved] = []

@@ -41,8 +41,8 @@ LENGTHS = slice(7, 7 + len(LENGTH_SD))
 HAND, RADIAL, CENTRE, LEAN = 14, 15, slice(16, 18), slice(18, 22)
 COUNT = 22
 STEP = np.array([1e-4] * 7 + [1e-3] * 7 + [0.05, 1e-3, 0.5, 0.5] + [0.02] * 4)
-"""Steps for numerical derivatives. Turns in rad, moves as tangents and a logarithm, the logarithm of the focal length, shares of the table's
-lengths, px, the distortion coefficient, px, deg."""
+"""Steps for numerical derivatives. Turns in rad, moves as tangents and a logarithm, the logarithm of the focal length, shares of the
+table's lengths, px, the distortion coefficient, px, deg."""
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from dolcezza.core.arm.shares import JOINTS, JointShares, shares_by_speed, share
 from dolcezza.core.arm.staircase import Staircase, StairShape, staircase
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings import words
-from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.use_words import CAUSES
 from dolcezza.core.instrument.catalog import InstrumentSpec
@@ -89,7 +89,9 @@ def _stairs(report: BodyReport, strokes: list[Stroke], spec: InstrumentSpec, pro
     worst = stairs.stairs[int(np.argmin(stairs.steps)) + 1].string
     evidence = [s for s in members if s.string == worst] or members
     cause = words.STAIRS_CAUSE[shape]
-    sure = shape is StairShape.BROKEN or profile.least_step_deg - mean > sd
+    least, at_least = min(zip(stairs.steps, stairs.step_sd, strict=True))
+    wrong, wrong_sd = (least, at_least) if shape is StairShape.BROKEN else (mean, sd)
+    sure = surely_beyond(wrong, profile.least_step_deg, wrong_sd) and well_seen(evidence, len(evidence))
     return [
         Finding(
             kind="elbow staircase", strokes=tuple(s.number for s in evidence), of=len(members), evidence_s=_evidence(evidence),
@@ -113,7 +115,8 @@ def _plane(strokes: list[Stroke], profile: Profile) -> list[Finding]:
         out.append(
             Finding(
                 kind="elbow level", strokes=tuple(s.number for s in members), of=len(judged), evidence_s=_evidence(members), value=value,
-                sd=sd, limit=limit, unit="mm", sure=abs(value - limit) > sd, cause=cause[0],
+                sd=sd, limit=limit, unit="mm", sure=surely_beyond(value, limit, sd) and well_seen(members, len(judged)),
+                cause=cause[0],
                 sentence=words.plane(value, high, len(members), len(judged)), cause_text=cause[1],
             )
         )  # fmt: skip
@@ -133,7 +136,7 @@ def _swing(series: BowSeries, strokes: list[Stroke], profile: Profile) -> list[F
         return []
     value = float(np.mean([worst[n][0] for n in members]))
     cause = words.SWING_CAUSE
-    sure = value - profile.swing_limit_deg > SWING_SD_DEG
+    sure = surely_beyond(value, profile.swing_limit_deg, SWING_SD_DEG)
     return [
         Finding(
             kind="elbow behind the back", strokes=tuple(members), of=len(worst), evidence_s=tuple(worst[n][1] for n in members),
@@ -158,7 +161,7 @@ def _tension(report: BodyReport, strokes: list[Stroke]) -> list[Finding]:
     return [
         Finding(
             kind="signs of tension", strokes=tuple(numbers), of=len(strokes), evidence_s=_evidence(members),
-            value=float(len(shown)), sd=0.5, limit=1.0, unit="signs", sure=True, cause=cause[0],
+            value=float(len(shown)), sd=0.5, limit=1.0, unit="signs", sure=sum(s.sure for s in shown) > 1, cause=cause[0],
             sentence=words.tension(tension.amount, shown), cause_text=cause[1],
         )
     ]  # fmt: skip
@@ -172,7 +175,7 @@ def _sign(sign: Sign, strokes: list[Stroke]) -> Finding | None:
     cause = CAUSES[sign.name]
     return Finding(
         kind=sign.name, strokes=sign.strokes, of=sign.of, evidence_s=sign.evidence_s or _evidence(members), value=sign.value, sd=sign.sd,
-        limit=sign.reference, unit=sign.unit, sure=abs(sign.value - sign.reference) > sign.sd and not sign.note,
+        limit=sign.reference, unit=sign.unit, sure=sign.sure,
         cause=cause[0], sentence=words.one_sign(sign.name, len(sign.strokes), sign.of), cause_text=cause[1], against=words.SIGN_AGAINST,
         film="To be sure: mark a moment at ease (Arm page), or film from the front, from the head to the hips.",
     )  # fmt: skip

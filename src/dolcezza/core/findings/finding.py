@@ -2,7 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+from dolcezza.core.strokes.figures import Stroke
+
+SURE_SD = 2.0
+"""A finding is sure if it would still be one with its value so many sd nearer to the limit."""
+LEAST_SEEN = 0.7
+"""A stroke of which less was measured proves nothing."""
+HABIT = 0.25
+"""What shows on fewer strokes than this share is a slip, of the player or of the measuring."""
 
 
 @dataclass(frozen=True)
@@ -10,9 +20,9 @@ class Finding:
     """Something worth looking at. The teacher decides whether it matters.
 
     ``strokes``: numbers of those that show it, out of ``of``; ``evidence_s``: one moment each (s). ``value`` with its
-    ``sd`` (one standard deviation) against ``limit`` in ``unit``. ``sure`` is false when the value is within its own ± of
-    the limit. ``cause`` is a key, ``cause_text`` the sentence for it; ``against`` what speaks against it, ``film`` what to film to be
-    sure (both may be "").
+    ``sd`` (one standard deviation) against ``limit`` in ``unit``. ``sure`` is true only if it would still be a finding
+    with the value two sd nearer to the limit, and what was followed for it is sound. ``cause`` is a key, ``cause_text`` the sentence for
+    it; ``against`` what speaks against it, ``film`` what to film to be sure (both may be "").
     """
 
     kind: str
@@ -29,3 +39,14 @@ class Finding:
     cause_text: str
     against: str = ""
     film: str = ""
+
+
+def surely_beyond(value: float, limit: float, sd: float) -> bool:
+    """Whether a value that is beyond a limit (to either side) is so for certain."""
+    return bool(abs(value - limit) > SURE_SD * sd)
+
+
+def well_seen(members: Sequence[Stroke], of: int) -> bool:
+    """Whether the strokes that show something are enough, and seen well enough, to be sure of it."""
+    seen = [s for s in members if s.share_seen >= LEAST_SEEN]
+    return len(seen) >= min(2, of) and len(seen) > HABIT * of

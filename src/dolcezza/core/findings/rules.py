@@ -8,12 +8,16 @@ from collections.abc import Callable
 import numpy as np
 
 from dolcezza.core.findings import words
-from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rank import in_order
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import THIRDS, Stroke
 from dolcezza.core.strokes.signature import Shape, signature
+
+
+TURNING_SHARE = 0.35
+"""How well half the turn of a bow along its way is known against the angle itself: what is the same all along falls out."""
 
 
 def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
@@ -34,12 +38,15 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
         shape = mark.shape
         sd = float(np.mean([s.bow_angle_sd_deg for s in members]))
         placed_crooked = shape == Shape.CONSTANT and all(abs(s.angle_start) > 0.7 * limit for s in members)
+        # a bow that turns along its way is crooked somewhere, whatever pins and lens have put into all its angles alike
+        half = 0.5 * abs(mark.tip - mark.frog)
+        off = surely_beyond(abs(mark.worst), limit, sd) or (half > limit and surely_beyond(half, limit, TURNING_SHARE * sd))
         cause = words.CROOKED_CAUSE["start" if placed_crooked else shape]
         out.append(
             Finding(
                 kind="crooked", strokes=tuple(s.number for s in members), of=len(judged),
                 evidence_s=tuple(s.angle_worst_s for s in members), value=mark.worst, sd=sd, limit=limit, unit="deg",
-                sure=bool(abs(mark.worst) - limit > sd), cause=cause[0],
+                sure=off and well_seen(members, len(judged)), cause=cause[0],
                 sentence=words.crooked(mark, len(members), len(judged), _kind_of(members)), cause_text=cause[1],
             )
         )  # fmt: skip
@@ -73,7 +80,7 @@ def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -
             Finding(
                 kind="out of the lane", strokes=tuple(m[0].number for m in members), of=len(judged),
                 evidence_s=tuple(m[2] for m in members), value=value, sd=sd, limit=limit, unit="mm",
-                sure=bool(abs(value - limit) > sd), cause=cause[0],
+                sure=surely_beyond(value, limit, sd) and well_seen([m[0] for m in members], len(judged)), cause=cause[0],
                 sentence=words.out_of_lane(side, value, (low, high), len(members), len(judged), _kind_of([m[0] for m in members])),
                 cause_text=cause[1],
             )

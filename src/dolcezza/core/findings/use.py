@@ -9,7 +9,7 @@ import numpy as np
 from dolcezza.core.assignment.match import SHORT_SHARE, Match
 from dolcezza.core.assignment.use import AVOIDS_FROG_FROM, BowUse
 from dolcezza.core.findings import use_words as words
-from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tone.signs import NOISE_DB, SLOW_START_S, Start, Weight
@@ -72,7 +72,7 @@ def _short(strokes: Sequence[Stroke], use: BowUse, found: Match | None) -> list[
     figure = use.figures.get("share_to_plan")
     if figure is None or len(members) <= MANY * asked:
         return []
-    sure = SHORT_SHARE - figure.value > figure.sd
+    sure = surely_beyond(figure.value, SHORT_SHARE, figure.sd) and well_seen(members, asked)
     sentence = words.short(figure.value, len(members), asked)
     return [
         _made(
@@ -87,7 +87,7 @@ def _frog(strokes: Sequence[Stroke], use: BowUse) -> list[Finding]:
         return []
     near = [s for s in strokes if min(s.from_position, s.to_position) > AVOIDS_FROG_FROM]
     at = [s.start_s if s.from_position < s.to_position else s.end_s for s in near]
-    sure = reach.value - AVOIDS_FROG_FROM > reach.sd
+    sure = surely_beyond(reach.value, AVOIDS_FROG_FROM, reach.sd) and well_seen(near, len(strokes))
     sentence = words.frog(reach.value)
     return [
         _made(
@@ -114,7 +114,7 @@ def _drift(strokes: Sequence[Stroke], use: BowUse) -> list[Finding]:
         # places differ because other parts of the bow were played, not because down and up are unlike
         return []
     sentence = words.drift(drift.value)
-    sure = abs(drift.value) - DRIFT_LIMIT > drift.sd
+    sure = surely_beyond(abs(drift.value), DRIFT_LIMIT, drift.sd)
     return [
         _made(
             "bow wanders",
@@ -148,7 +148,7 @@ def _uneven(strokes: Sequence[Stroke]) -> list[Finding]:
             EVEN_LIMIT,
             "",
             words.uneven(len(members), len(judged)),
-            sure=EVEN_LIMIT - value > spread,
+            sure=surely_beyond(value, EVEN_LIMIT, spread),
         )
     ]
 
@@ -174,7 +174,7 @@ def tone_findings(strokes: Sequence[Stroke], tone: ToneReport) -> list[Finding]:
                     NOISE_DB,
                     "dB",
                     words.tone(kind, len(shown), len(heard)),
-                    sure=value - NOISE_DB > spread,
+                    sure=surely_beyond(value, NOISE_DB, spread),
                     film=words.QUIET_ROOM,
                 )
             )

@@ -45,7 +45,8 @@ class Stroke:
     ``contact_drift``: mm from the stroke's start to its end. ``evenness``: 1 = the same speed all along, falling with
     the spread of the speed over the middle four fifths. ``share_seen``: share of its frames that were measured.
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
-    of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking.
+    of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking,
+    each with its frequency ``..._hz`` and how many times it is larger than the noise of measuring (``..._over_noise``).
     ``arc_length``, ``log_jerk``: smoothness of the speed (SPARC, LDLJ). ``pitch_hz`` to ``split``: medians of the record's columns;
     ``wobble_db``: 3 to 12 Hz modulation of the level; ``rise_s`` of the tone at its start, ``gap_s`` of quiet there.
     ``by_hand``: what the teacher did to it ("cut", "joined", "string"), "" = as it was found.
@@ -104,6 +105,10 @@ class Stroke:
     rise_s: float = math.nan
     gap_s: float = math.nan
     by_hand: str = ""
+    shake_hz: float = math.nan
+    shake_over_noise: float = math.nan
+    bounce_hz: float = math.nan
+    bounce_over_noise: float = math.nan
 
     @property
     def seconds(self) -> float:
@@ -222,9 +227,14 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
     pace = derivative(series["bow_position"], t)
     known = np.isfinite(pace) & np.isfinite(speed) & (np.abs(pace) > 0.05)
     hair_mm = 10.0 * float(np.median(speed[known] / pace[known])) if known.any() else math.nan
+    along, about = (shaking(series[name][inner], series.rate_hz) for name in ("bow_position", "inclination_deg"))
     return {
-        "shake_mm": hair_mm * shaking(series["bow_position"][inner], series.rate_hz)[0],
-        "bounce_deg": shaking(series["inclination_deg"][inner], series.rate_hz)[0],
+        "shake_mm": hair_mm * along.size,
+        "shake_hz": along.hz,
+        "shake_over_noise": along.over_noise,
+        "bounce_deg": about.size,
+        "bounce_hz": about.hz,
+        "bounce_over_noise": about.over_noise,
         "arc_length": spectral_arc_length(speed[whole], series.rate_hz),
         "log_jerk": log_dimensionless_jerk(speed[whole], series.rate_hz),
     }
@@ -245,7 +255,7 @@ def _sound(series: BowSeries, span: Span, loudness: Loudness | None) -> dict[str
     every = max(1, round(1.0 / (LEVEL_HZ * apart)))
     decibels = 20 * np.log10(np.maximum(level[::every], 1e-9))
     begins = attack(loudness, span.start_s, span.end_s)
-    return out | {"wobble_db": shaking(decibels, 1.0 / (every * apart))[0], "rise_s": begins.rise_s, "gap_s": begins.gap_s}
+    return out | {"wobble_db": shaking(decibels, 1.0 / (every * apart)).size, "rise_s": begins.rise_s, "gap_s": begins.gap_s}
 
 
 def _place_at(series: BowSeries, span: Span, t_s: float) -> float:

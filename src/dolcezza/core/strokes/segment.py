@@ -29,8 +29,8 @@ SPEED_LEVELS = (0.06, 0.24)
 SLOW_SHARE = 0.03
 """Part of a stroke over which its speed is averaged at its ends."""
 BEYOND = 0.7
-"""The standstill lies so much farther on, in ways from the higher to the lower of the two levels: a bow's speed grows about with the square of
-time (1.0), and its record is a little blunter (less)."""
+"""The standstill lies so much farther on, in ways from the higher to the lower of the two levels: a bow's speed grows about with the
+square of time (1.0), and its record is a little blunter (less)."""
 SHORT_REST_SHARE = 0.1
 """In slow bows the turn itself is slow: it may last this share of the shorter of the two strokes."""
 LONGEST_GAP_S = 0.3

@@ -26,6 +26,12 @@ LEAST_RANGE_POSITION = 0.6
 """Wrist and elbow are judged on strokes that use at least so much of the bow: near the frog alone the elbow hardly opens."""
 OWN_COUNTS = ("shaking bow", "bouncing stick")
 """Signs for which the player's own quiet strokes count besides the reference."""
+STANDS_OUT = 3.0
+"""So many times the noise of measuring a trembling must be to be told from it (an even noise reaches twice by chance)."""
+SAME_HZ = 1.0
+"""A hand trembles at one frequency; noise peaks anywhere."""
+CERTAIN = ("shaking bow", "bouncing stick", "raised shoulder")
+"""Signs that can be sure. The others rest on joints that a model has seen, or on speeds that noise makes uneven: worth a look, no more."""
 BALANCE = (0.2, 0.5)
 """Where about the bow's balance point lies (share of the hair from the frog; from memory): bouncing gathers there."""
 
@@ -67,7 +73,8 @@ class Amount(StrEnum):
 @dataclass(frozen=True)
 class Sign:
     """One sign: median ``value`` over the strokes with ``sd`` (of that median), ``reference`` (the profile's) and ``own`` (the
-    player's own quiet strokes; NaN = too few). ``strokes`` that show it, out of ``of``, with one moment each (s)."""
+    player's own quiet strokes; NaN = too few). ``strokes`` that show it, out of ``of``, with one moment each (s). ``sure``: shown,
+    beyond the reference by two sd, and told from the noise of measuring."""
 
     name: str
     value: float
@@ -80,6 +87,7 @@ class Sign:
     evidence_s: tuple[float, ...]
     shown: bool
     note: str = ""
+    sure: bool = False
 
 
 @dataclass(frozen=True)
@@ -118,7 +126,8 @@ def tension_signs(
     }
     signs, unknown = [], []
     for name, values in by_sign.items():
-        sign = _judge(references[name], values, strokes)
+        clear = _clear(name, strokes)
+        sign = _judge(references[name], values, strokes, clear) if clear is not None else None
         if sign is None:
             unknown.append(name)
         else:
@@ -137,7 +146,30 @@ def _relaxed(raised: Array, t: Array, relaxed_s: float | None) -> float:
     return float(np.nanmedian(raised[near])) if np.isfinite(raised[near]).any() else float("nan")
 
 
-def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke]) -> Sign | None:
+def _clear(name: str, strokes: list[Stroke]) -> set[int] | None:
+    """Numbers of the strokes on which a sign can be told from the noise of measuring: trembling has one frequency, and stands out.
+
+    None where the noise alone is so large that the sign could not be seen in this video.
+    """
+    if name not in OWN_COUNTS:
+        return {s.number for s in strokes}
+    size, hz, over = (
+        ("shake_mm", "shake_hz", "shake_over_noise") if name == "shaking bow" else ("bounce_deg", "bounce_hz", "bounce_over_noise")
+    )
+    told = [s for s in strokes if np.isfinite(getattr(s, over))]
+    if len(told) < FEWEST_STROKES:
+        return None
+    noise = float(np.median([getattr(s, size) / max(getattr(s, over), 1e-9) for s in told]))
+    if noise * STANDS_OUT > REFERENCES[name].limit:
+        return None
+    out = [s for s in told if getattr(s, over) > STANDS_OUT]
+    if not out:
+        return set()
+    usual = float(np.median([getattr(s, hz) for s in out]))
+    return {s.number for s in out if abs(getattr(s, hz) - usual) <= SAME_HZ}
+
+
+def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke], clear: set[int]) -> Sign | None:
     known = {k: v for k, v in values.items() if np.isfinite(v)}
     if len(known) < FEWEST_STROKES:
         return None
@@ -150,17 +182,20 @@ def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke]
     if reference.name in OWN_COUNTS and own > 0:
         # far beyond the player's own quiet strokes shows too, if it comes near the reference
         beyond |= {k for k, v in known.items() if v > TIMES_OWN * own and v > 0.6 * reference.limit}
-    members = [s for s in strokes if s.number in beyond]
+    members = [s for s in strokes if s.number in beyond & clear]
+    shown = len(members) > max(1, 0.25 * len(known))
+    worst = float(np.median([known[s.number] for s in members])) if members else value
     return Sign(
         name=reference.name, value=value, sd=sd, unit=reference.unit, reference=reference.limit, own=own,
         strokes=tuple(s.number for s in members), of=len(known),
-        evidence_s=tuple(0.5 * (s.start_s + s.end_s) for s in members), shown=len(members) > max(1, 0.25 * len(known)),
+        evidence_s=tuple(0.5 * (s.start_s + s.end_s) for s in members), shown=shown,
+        sure=shown and reference.name in CERTAIN and sign * (worst - reference.limit) > 2 * sd,
     )  # fmt: skip
 
 
 def _without_ease(sign: Sign) -> Sign:
     note = "Against the lowest shoulder of this take: mark a moment at ease to compare with that."
-    return Sign(**{**sign.__dict__, "note": note})
+    return Sign(**{**sign.__dict__, "note": note, "sure": False})
 
 
 def _where_it_bounces(sign: Sign, series: BowSeries, strokes: list[Stroke]) -> Sign:
