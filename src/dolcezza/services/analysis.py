@@ -130,7 +130,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     notes += said_of_sound
     sure = np.array([f.confidence for f in seen.followed])
     keys = tuple(t for t, _ in moments)
-    told = know_take(
+    told, lines = know_take(
         model, lines, poses, t_s, pinned_moments(fit, file, moments, strings), scale_px=scale_px, focal_sd=focal_sd,
         hint=heard.string_costs(t_s, spec.family) if heard is not None else None,
         silent=heard.silence(t_s, spec) if heard is not None else None,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -27,6 +27,8 @@ Array = np.ndarray
 
 MOST_POSITION_SD = 0.12
 """A place on the bow known worse than this (share of the hair) is missing: neither end was seen."""
+BEYOND_FROG = 0.04
+"""Share of the hair by which it seems to go on beyond the frog in half of all frames, from which its end there is not believed."""
 FEWEST_CONFIDENCE = 0.12
 """A frame with less is missing, never guessed."""
 
@@ -109,15 +111,34 @@ def measure_bow(
 def know_take(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[PinnedMoment], *, scale_px: float,
     focal_sd: float, hint: Array | None = None, silent: Array | None = None,
-) -> TakeUnknowns:  # fmt: skip
-    """What pins, strings and all bows of the take together say of the instrument, the lens and the player's way.
+) -> tuple[TakeUnknowns, BowLines]:  # fmt: skip
+    """What pins, strings and all bows of the take together say of the instrument, the lens and the player's way; and the lines, without
+    their frog's ends if those cannot be believed.
 
-    ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count."""
+    ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count.
+    """
     solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
-    lines = uncover_hair(model, lines, poses, solution.params, solution.string)
-    params, _ = smooth_bow(model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
-    return fit_take(model, lines, poses, string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd)
+    seen = uncover_hair(model, lines, poses, solution.params, solution.string)
+    params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
+    if _seen_beyond_the_frog(model, seen, poses, string, params, scale_px=scale_px):
+        nowhere = np.full(len(t_s), np.nan)
+        lines, seen = replace(lines, frog=nowhere), replace(seen, frog=nowhere)
+        params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
+    return fit_take(model, seen, poses, string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd), lines
+
+
+def _seen_beyond_the_frog(
+    model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, params: Array, *, scale_px: float
+) -> bool:  # fmt: skip
+    """Whether what was taken for the hair's end at the frog lies beyond it all through the take: a slide that shines like hair."""
+    problem = BowProblem(model, lines, poses, np.maximum(string, 0), scale_px)
+    good = (string >= 0) & np.isfinite(lines.frog) & np.isfinite(params).all(axis=1)
+    if good.sum() < 5:
+        return False
+    ends = poses.see(hair_ends(model, params, np.maximum(string, 0)))
+    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    return bool(np.median(problem.see(params)[good, 1] / length[good]) > BEYOND_FROG)
 
 
 def _sd(covariance: Array, gain: Array, take_covariance: Array) -> Array:

@@ -91,6 +91,12 @@ class BowProblem:
         return np.stack(cols, axis=-1)
 
 
+def _falling(off: Array) -> Array:
+    """Weight of an end that is ``off`` (n,) sd: whole up to three, then Huber's, and from six on falling quickly: something else was seen."""
+    far = np.maximum(off, 1e-9)
+    return np.where(off > 3.0, 3.0 / far, 1.0) * np.where(off > 6.0, (6.0 / far) ** 2, 1.0)
+
+
 def robust_weights(residual: Array) -> Array:
     """Weights for the rows: the ends may be far off, line and priors may not.
 
@@ -99,10 +105,10 @@ def robust_weights(residual: Array) -> Array:
     """
     w = np.ones_like(residual)
     head = np.abs(residual[:, 3])
-    w[:, 3] = np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0) * np.where(head > 6.0, (6.0 / np.maximum(head, 1e-9)) ** 2, 1.0)
+    w[:, 3] = _falling(head)
     frog = residual[:, 1]
     hidden = 1 / (1 + (frog / 1.5) ** 2) ** 2
-    inwards = np.where(frog > 2.0, (2.0 / np.maximum(frog, 1e-9)) ** 2, 1.0)
+    inwards = _falling(frog)
     w[:, 1] = np.where(frog < 0, hidden, inwards)
     return w
 

@@ -15,7 +15,6 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import THIRDS, Stroke
 from dolcezza.core.strokes.signature import Shape, signature
 
-
 TURNING_SHARE = 0.35
 """How well half the turn of a bow along its way is known against the angle itself: what is the same all along falls out."""
 

@@ -19,10 +19,6 @@ Array = np.ndarray
 HAND_GAP_COST = 0.2
 """Hair is likely to come out again beyond the fingers near the frog: a gap there costs less than elsewhere."""
 GAP_COST = 0.6
-MOST_HAND_SAMPLES = 35
-"""What fingers and the hair behind them take up at most, in samples of a strip (70 px at 1280: a hand's width in a usual picture)."""
-LEAST_BEYOND_SAMPLES = 4
-"""Less hair than this beyond the fingers is a spot of something else: the slide's eye, a knuckle."""
 HEAD_GAP_COST = 2.0
 """Towards the head nothing covers the hair: where it could be seen and is not, it has ended, though the head's pale plate shines
 again beyond the dark wood."""
@@ -89,16 +85,6 @@ def _frog(evidence: Array, zero: int, gap_cost: float) -> float:
     return float(zero - 2 - int(behind.argmax())) if len(behind) and behind.max() > 0 else np.nan
 
 
-def _goes_on(evidence: Array, near: float, far: float) -> bool:
-    """Whether what is seen from sample ``far`` on, beyond a gap that begins at ``near``, can be hair: not too far off, and no mere spot."""
-    beyond = evidence[int(max(far, 0)) : int(near)]
-    hair = beyond > 0.3
-    if not hair.any():
-        return False
-    gap = len(beyond) - int(np.flatnonzero(hair)[-1]) - 1
-    return len(beyond) <= MOST_HAND_SAMPLES and int(hair.sum()) >= max(LEAST_BEYOND_SAMPLES, 0.3 * gap)
-
-
 def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) -> tuple[Array, Array]:
     """Frog's end and its sd from where hair is seen without a gap (``inner``) and beyond a gap (``outer``), both (n,) px.
 
@@ -136,8 +122,6 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
         evidence = _evidence(line)
         zero = int(np.clip(round(-line.strip_start / step), 1, len(evidence) - 1))
         near, far = _frog(evidence, zero, GAP_COST), _frog(evidence, zero, HAND_GAP_COST)
-        if np.isfinite(near) and not _goes_on(evidence, near, far):
-            far = near
         if far > PICTURE_EDGE_SAMPLES:
             inner[k], outer[k] = line.strip_start + step * near, line.strip_start + step * far
         ahead = np.cumsum(_evidence(line, HEAD_GAP_COST)[zero:])
