@@ -17,7 +17,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 
 Array = np.ndarray
 
-INCLINATION_SD = 1.0
+INCLINATION_SD = 0.8
 """How far the bow leans from its string's plane while it sounds only that string (one sd, deg; the plane of a neighbour is
 about 15 away)."""
 ANGLE_SD = 12.0

@@ -33,7 +33,7 @@ RADIAL_SD = 0.04
 """First distortion coefficient of phone lenses after the phone's own correction, one sd, from memory."""
 CENTRE_SD = 0.008
 """How far from the middle of the picture the lens's axis lies, share of the longer side, one sd, from memory."""
-LEAN_SD_DEG = 1.3
+LEAN_SD_DEG = 1.2
 """How far a player's bow leans off the plane of a string, the same all through a take on that string (one sd, deg)."""
 
 TURN, MOVE, FOCAL = slice(0, 3), slice(3, 6), 6

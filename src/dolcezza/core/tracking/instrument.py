@@ -83,9 +83,16 @@ def moved_px(model: InstrumentModel, old: Camera, new: Camera) -> float:
 
 
 def moved_along(rotation: Array, place: Array, old: Camera, new: Camera) -> tuple[Array, Array]:
-    """Poses (..., 3, 3), (..., 3) mm followed from ``old``, as they are when the pinned frame's pose was ``new`` in truth."""
-    moved = rotation @ old.rotation.T
-    return moved @ new.rotation, place + moved @ (np.asarray(new.tvec, float) - np.asarray(old.tvec, float))
+    """Poses (..., 3, 3), (..., 3) mm followed from ``old``, as they are when the pinned frame's pose was ``new`` in truth.
+
+    The instrument is turned by as much in its own frame, stands as much to the side in the picture, and all distances change alike: another
+    lens has it farther away everywhere, and to turn that way along with the player would throw it sideways.
+    """
+    a, b = np.asarray(old.tvec, float), np.asarray(new.tvec, float)
+    side = new.focal * b[:2] / b[2] - old.focal * a[:2] / a[2]
+    depth = place[..., 2:] * (b[2] / a[2])
+    xy = depth * (old.focal * place[..., :2] / place[..., 2:] + side) / new.focal
+    return rotation @ old.rotation.T @ new.rotation, np.concatenate([xy, depth], axis=-1)
 
 
 def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
