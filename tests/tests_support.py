@@ -7,6 +7,7 @@ import numpy as np
 
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, speed_cm_s
 from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.unknowns import COUNT, FOCAL, MOVE, TURN
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -60,6 +61,13 @@ def series_from(t, position, *, angle=0.0, contact=28.0, string="D", hair=645.0)
     values["bow_speed_cm_s"] = speed_cm_s(values["bow_position"], values["t_s"], hair)
     strings = [string] * n if isinstance(string, str) else list(string)
     return BowSeries(values, strings)
+
+
+def take_covariance(turn=1e-4, side=1e-7, depth=2e-4, focal=1e-3) -> np.ndarray:
+    """Covariance (22, 22) of a take's unknowns as pins of a usual hand leave it, lengths and lean known."""
+    out = np.zeros((COUNT, COUNT))
+    out[TURN, TURN], out[MOVE, MOVE], out[FOCAL, FOCAL] = turn * np.eye(3), np.diag([side, side, depth]), focal
+    return out
 
 
 def minimum_jerk(start: float, end: float, seconds: float, rate: float = 60.0) -> np.ndarray:

@@ -17,21 +17,22 @@ from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.unknowns import at
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.instrument import Followed
-from tests_support import camera_at, seen_lines, series_from
+from tests_support import camera_at, seen_lines, series_from, take_covariance
 
 MODEL = InstrumentModel(instrument("violin 4/4"))
 VIEW = camera_at(MODEL, -15, 38)
-PIN_COVARIANCE = np.diag([1e-4, 1e-4, 1e-4, 0.2, 0.2, 400.0, 1e-3])
+TAKE_COVARIANCE = take_covariance()
 
 
 def record(params, string, *, lines=None, rate=30.0):
     n = len(params)
     lines = seen_lines(MODEL, VIEW, params, string, rng=np.random.default_rng(0)) if lines is None else lines
     return measure_bow(
-        MODEL, lines, Poses.of([VIEW] * n), np.arange(n) / rate, PIN_COVARIANCE, scale_px=1.0, instrument_confidence=np.ones(n)
+        MODEL, lines, Poses.of([VIEW] * n), np.arange(n) / rate, TAKE_COVARIANCE, scale_px=1.0, instrument_confidence=np.ones(n)
     ).series  # fmt: skip
 
 
@@ -98,7 +99,7 @@ def test_the_uncertainty_grows_with_that_of_the_pins():
     n, truth = 12, strokes_of(12)
     lines = seen_lines(MODEL, VIEW, truth, 1)
     sds = [
-        measure_bow(MODEL, lines, Poses.of([VIEW] * n), np.arange(n) / 30, k * PIN_COVARIANCE, scale_px=1.0,
+        measure_bow(MODEL, lines, Poses.of([VIEW] * n), np.arange(n) / 30, k * TAKE_COVARIANCE, scale_px=1.0,
                     instrument_confidence=np.ones(n)).series["bow_angle_sd_deg"].mean()
         for k in (0.0, 1.0, 9.0)
     ]  # fmt: skip
@@ -109,12 +110,12 @@ def test_pin_errors_move_the_angle_by_what_is_said():
     """Monte Carlo: the solved angle under poses drawn from a covariance spreads as the propagated one says."""
     truth = strokes_of(1)
     lines = seen_lines(MODEL, VIEW, truth, 1)
-    covariance = np.diag([6e-5, 6e-5, 6e-5, 0.1, 0.1, 100.0, 1e-8])
+    covariance = take_covariance(turn=6e-5, side=6e-8, depth=5e-5, focal=1e-8)
     rng = np.random.default_rng(1)
     angles = []
-    for step in rng.multivariate_normal(np.zeros(7), covariance, 60):
-        other = Camera(VIEW.rvec + step[:3], VIEW.tvec + step[3:6], VIEW.focal * np.exp(step[6]), VIEW.center)
-        angles.append(solve_string(MODEL, lines, Poses.of([other]), 1, scale_px=1.0).params[0, 1])
+    for values in rng.multivariate_normal(np.zeros(len(covariance)), covariance, 60):
+        model, poses = at(MODEL, Poses.of([VIEW]), values)
+        angles.append(solve_string(model, lines, poses, 1, scale_px=1.0).params[0, 1])
     series = [
         measure_bow(MODEL, seen_lines(MODEL, VIEW, np.repeat(truth, 6, 0), 1), Poses.of([VIEW] * 6), np.arange(6) / 30,
                     c, scale_px=1.0, instrument_confidence=np.ones(6)).series["bow_angle_sd_deg"][3]
@@ -203,7 +204,7 @@ def test_a_head_outside_the_picture_is_known_to_be_outside():
         farthest = (params[gone, 3] - truth[gone, 3]).max()
         assert (farthest < 0.1) == holds, farthest
     measured = measure_bow(
-        MODEL, replace(blind, beyond=cut), poses, times, np.eye(7) * 1e-8, scale_px=1.0, instrument_confidence=np.ones(n)
+        MODEL, replace(blind, beyond=cut), poses, times, 1e-4 * TAKE_COVARIANCE, scale_px=1.0, instrument_confidence=np.ones(n)
     ).series  # fmt: skip
     known = np.isfinite(measured["bow_position"])
     assert known[~gone].mean() > 0.9

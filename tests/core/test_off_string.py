@@ -16,11 +16,11 @@ from dolcezza.core.sound.level import loudness, silence
 from dolcezza.core.strokes.figures import find_strokes
 from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.sounded import sounding
-from tests_support import camera_at, seen_lines, series_from
+from tests_support import camera_at, seen_lines, series_from, take_covariance
 
 MODEL = InstrumentModel(instrument("violin 4/4"))
 VIEW = camera_at(MODEL, -15, 38)
-PINS = np.diag([1e-4, 1e-4, 1e-4, 0.2, 0.2, 400.0, 1e-3])
+PINS = take_covariance(turn=5e-4)
 RATE = 8000
 
 

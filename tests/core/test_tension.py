@@ -122,6 +122,8 @@ def test_bouncing_that_gathers_about_the_balance_point_says_so():
     place, t = series["bow_position"], series.t
     near = (place > 0.22) & (place < 0.48)
     series.values["inclination_deg"] = np.where(near, 1.5, 0.05) * np.sin(2 * np.pi * 8 * t)
+    noise = 0.002 * np.random.default_rng(0).normal(size=len(t))
+    series.values["inclination_deg"] = series["inclination_deg"] + noise
     sign = next(s for s in tension_signs(series, find_strokes(series)).signs if s.name == "bouncing stick")
     assert sign.shown and "balance point" in sign.note
 

@@ -11,7 +11,7 @@ from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
-from dolcezza.core.bowing.smooth import smooth_bow
+from dolcezza.core.bowing.smooth import smooth_bow, take_problem
 from dolcezza.core.bowing.solve import BowProblem, Solved, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
 from dolcezza.core.bowing.whole_take import fit_take
@@ -61,7 +61,7 @@ def measure_bow(
     smoothed, covariance = smooth_bow(
         model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px, lean_deg=lean_deg
     )  # fmt: skip
-    problem = BowProblem(model, lines, poses, np.maximum(solution.string, 0), scale_px, lean_deg)
+    problem, _ = take_problem(model, lines, poses, solution.string, np.asarray(t_s, float), scale_px=scale_px, lean_deg=lean_deg)
     gain = take_gain(problem, Solved(smoothed, solution.cost, covariance, np.zeros(n)))
     if pose_covariance is not None:
         own = gain[:, :, :6]
@@ -90,6 +90,7 @@ def measure_bow(
     values["t_s"] = np.asarray(t_s, float)
     put("bow_angle_deg", smoothed[:, 1] - bias)
     put("bow_angle_sd_deg", sd[:, 1])
+    put("bow_angle_take_sd_deg", np.minimum(np.sqrt(np.maximum(_sd(0 * covariance, gain, take_covariance)[:, 1] ** 2, 1e-12)), sd[:, 1]))
     put("contact_point_mm", smoothed[:, 0])
     put("contact_point_sd_mm", sd[:, 0])
     put("bow_position", np.where(told, np.clip(smoothed[:, 3], 0.0, 1.0), np.nan))

@@ -13,7 +13,7 @@ Array = np.ndarray
 
 COLUMNS: dict[str, int] = {
     "t_s": 4, "bow_angle_deg": 2, "bow_angle_sd_deg": 2, "contact_point_mm": 2, "contact_point_sd_mm": 2,
-    "bow_position": 4, "string": 0, "elbow_level_deg": 1, "shoulder_x_px": 1, "shoulder_y_px": 1, "elbow_x_px": 1,
+    "bow_position": 4, "string": 0, "elbow_level_deg": 1,  "shoulder_x_px": 1, "shoulder_y_px": 1, "elbow_x_px": 1,
     "elbow_y_px": 1, "wrist_x_px": 1, "wrist_y_px": 1, "confidence": 2, "bow_position_sd": 4, "contact_fraction": 3,
     "inclination_deg": 2, "inclination_sd_deg": 2, "bow_speed_cm_s": 2, "frog_x_px": 1, "frog_y_px": 1,
     "contact_x_px": 1, "contact_y_px": 1, "head_x_px": 1, "head_y_px": 1, "straight_x_px": 1, "straight_y_px": 1,
@@ -22,18 +22,20 @@ COLUMNS: dict[str, int] = {
     "forearm_angle_deg": 1, "wrist_angle_deg": 1, "upper_arm_swing_deg": 1, "shoulder_raise": 3,
     "shoulder_travel_mm": 2, "elbow_travel_mm": 2, "wrist_travel_mm": 2,
     "pitch_hz": 1, "semitones": 2, "beta": 4, "level_db": 1, "hnr_db": 1, "fundamental": 3, "split": 3, "hiss_db": 1, "tone": 0,
+    "bow_angle_take_sd_deg": 2,
 }  # fmt: skip
 """Column name to decimals written. The arm's columns stay empty where the arm is not seen. ``straight`` is where the head
 would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1
 while the bow is off the strings; ``..._travel_mm``: how much of the bow's way since the frame before came from a joint, + =
 down-bow. From ``pitch_hz`` on: the sound (empty without sound), ``semitones`` of the left hand above the open string, ``beta`` the contact
 point as a share of the sounding length, ``hnr_db`` harmonics over noise, ``tone`` 1 while
-a bowed string sounds, the rest as in the tone track. Pixels are those of the upright
+a bowed string sounds, the rest as in the tone track. ``bow_angle_take_sd_deg``: the part of the angle's ± that is the same all through the
+take (pins, lens, lengths). Pixels are those of the upright
 picture."""
 
 BOW_COLUMNS = (
-    "bow_angle_deg", "bow_angle_sd_deg", "contact_point_mm", "contact_point_sd_mm", "bow_position", "bow_position_sd", "contact_fraction",
-    "inclination_deg", "inclination_sd_deg", "bow_speed_cm_s", "lifted", "confidence",
+    "bow_angle_deg", "bow_angle_sd_deg", "bow_angle_take_sd_deg", "contact_point_mm", "contact_point_sd_mm", "bow_position",
+    "bow_position_sd", "contact_fraction", "inclination_deg", "inclination_sd_deg", "bow_speed_cm_s", "lifted", "confidence",
     *(f"{place}_{axis}_px" for place in ("frog", "contact", "head", "straight") for axis in "xy"),
 )  # fmt: skip
 """Those that come from the bow alone; the rest are the instrument's, the arm's and the sound's."""

@@ -49,10 +49,7 @@ def smooth_bow(
     a line get what their neighbours imply.
     """
     n = len(t_s)
-    index = _carry(string)
-    problem = BowProblem(model, lines, poses, index, scale_px, lean_deg)
-    near = _near_change(index, t_s)
-    problem.prior_sd[near, 2] = CHANGE_INCLINATION_SD
+    problem, near = take_problem(model, lines, poses, string, t_s, scale_px=scale_px, lean_deg=lean_deg)
     params = np.column_stack([fill_gaps(start[:, k]) for k in range(4)])
     params = np.where(np.isfinite(params), params, problem.prior_mean)
     if n < 5:
@@ -62,8 +59,8 @@ def smooth_bow(
     residual = problem.residual(params)
     for _ in range(ROUNDS):
         penalty = _yielding(stiff, params)
-        cost = _cost(residual, params, penalty)
-        weights = robust_weights(residual)
+        cost = _cost(problem, residual, params, penalty)
+        weights = robust_weights(residual, problem.open_head)
         jac = problem.jacobian(params) * problem.weight[:, :, None]
         weighted = jac * weights[:, :4, None]
         blocks = np.einsum("nia,nib->nab", weighted, jac) + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
@@ -72,7 +69,7 @@ def smooth_bow(
         band = _banded(blocks, penalty, damping)
         trial = params - solveh_banded(band, gradient.ravel()).reshape(n, 4)
         trial_residual = problem.residual(trial)
-        trial_cost = _cost(trial_residual, trial, penalty)
+        trial_cost = _cost(problem, trial_residual, trial, penalty)
         if trial_cost < cost:
             done = cost - trial_cost < 1e-5 * cost
             params, residual, cost, damping = trial, trial_residual, trial_cost, max(damping * 0.2, 1e-8)
@@ -81,6 +78,18 @@ def smooth_bow(
         else:
             damping *= 10.0
     return params, _covariance(problem, params, residual, t_s)
+
+
+def take_problem(
+    model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, t_s: Array, *, scale_px: float, lean_deg: Array | None = None
+) -> tuple[BowProblem, Array]:  # fmt: skip
+    """All frames as one problem, each on its string (n,) (-1 = that of its neighbours); and the frames (n,) near a change of string, in
+    which the bow may lean as it likes."""
+    index = _carry(string)
+    problem = BowProblem(model, lines, poses, index, scale_px, lean_deg)
+    near = _near_change(index, t_s)
+    problem.prior_sd[near, 2] = CHANGE_INCLINATION_SD
+    return problem, near
 
 
 def _carry(string: Array) -> Array:
@@ -120,8 +129,8 @@ def _bends(params: Array) -> Array:
     return params[2:] - 2 * params[1:-1] + params[:-2]
 
 
-def _cost(residual: Array, params: Array, penalty: Array) -> float:
-    return float((residual**2 * robust_weights(residual)).sum() + (penalty * _bends(params) ** 2).sum())
+def _cost(problem: BowProblem, residual: Array, params: Array, penalty: Array) -> float:
+    return float((residual**2 * robust_weights(residual, problem.open_head)).sum() + (penalty * _bends(params) ** 2).sum())
 
 
 def _bend_gradient(params: Array, penalty: Array) -> Array:
@@ -159,7 +168,7 @@ def _banded(blocks: Array, penalty: Array, damping: float) -> Array:
 
 def _covariance(problem: BowProblem, params: Array, residual: Array, t_s: Array) -> Array:
     """What each frame and its near neighbours know, without counting the same hidden error many times over."""
-    weights = robust_weights(residual)
+    weights = robust_weights(residual, problem.open_head)
     jac = problem.jacobian(params) * problem.weight[:, :, None]
     information = np.einsum("nia,ni,nib->nab", jac, weights[:, :4], jac)
     reach = max(1, round(INFORMATION_REACH_S / float(np.median(np.diff(t_s)))))

@@ -92,20 +92,21 @@ class BowProblem:
 
 
 def _falling(off: Array) -> Array:
-    """Weight of an end that is ``off`` (n,) sd: whole up to three, then Huber's, and from six on falling quickly: something else was seen."""
+    """Weight of an end that is ``off`` (n,) sd: whole up to three, then Huber's, and from six on falling quickly: it is something else."""
     far = np.maximum(off, 1e-9)
     return np.where(off > 3.0, 3.0 / far, 1.0) * np.where(off > 6.0, (6.0 / far) ** 2, 1.0)
 
 
-def robust_weights(residual: Array) -> Array:
+def robust_weights(residual: Array, open_head: Array) -> Array:
     """Weights for the rows: the ends may be far off, line and priors may not.
 
-    The head's end can be lost on a bright wall, or the head's plate be taken for hair (Huber, then falling). The frog's end may lie
+    The head's end can be lost on a bright wall, or the head's plate be taken for hair (Huber, then falling); where hair was seen up to
+    the picture's edge (``open_head`` (n,) bool) it ends beyond for certain (Huber). The frog's end may lie
     any way outwards from where hair is first seen, behind the fingers, and hardly inwards of it: what shines beyond is something else.
     """
     w = np.ones_like(residual)
     head = np.abs(residual[:, 3])
-    w[:, 3] = _falling(head)
+    w[:, 3] = np.where(open_head, np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0), _falling(head))
     frog = residual[:, 1]
     hidden = 1 / (1 + (frog / 1.5) ** 2) ** 2
     inwards = _falling(frog)
@@ -139,10 +140,10 @@ def solve_string(
     prior_weight = (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
     damping = np.full(n, 1e-3)
     res = problem.residual(params)
-    cost = (res**2 * robust_weights(res)).sum(axis=1)
+    cost = (res**2 * robust_weights(res, problem.open_head)).sum(axis=1)
     normal = np.tile(np.eye(4), (n, 1, 1))
     for _ in range(steps):
-        rob = robust_weights(res)
+        rob = robust_weights(res, problem.open_head)
         jac = problem.jacobian(params) * problem.weight[:, :, None]
         wj = jac * rob[:, :4, None]
         normal = np.einsum("nia,nib->nab", wj, jac) + prior_weight
@@ -150,7 +151,7 @@ def solve_string(
         damped = normal + damping[:, None, None] * np.einsum("naa->na", normal)[:, :, None] * np.eye(4)
         trial = params - np.linalg.solve(damped, grad[..., None])[..., 0]
         trial_res = problem.residual(trial)
-        trial_cost = (trial_res**2 * robust_weights(trial_res)).sum(axis=1)
+        trial_cost = (trial_res**2 * robust_weights(trial_res, problem.open_head)).sum(axis=1)
         better = trial_cost < cost
         params = np.where(better[:, None], trial, params)
         res = np.where(better[:, None], trial_res, res)
@@ -190,5 +191,7 @@ def take_gain(problem: BowProblem, solved: Solved) -> Array:
     """
     seen, mean = take_slopes(problem, solved.params)
     jac = problem.jacobian(solved.params)
-    pull = np.einsum("nib,ni,nik->nbk", jac, problem.weight**2, seen) - mean / problem.prior_sd[:, :, None] ** 2
+    # an end that was not believed while solving pulls no more now
+    counts = problem.weight**2 * robust_weights(problem.residual(solved.params), problem.open_head)[:, :4]
+    pull = np.einsum("nib,ni,nik->nbk", jac, counts, seen) - mean / problem.prior_sd[:, :, None] ** 2
     return -np.einsum("nab,nbk->nak", solved.covariance, pull)

@@ -50,7 +50,7 @@ def fit_take(
         problem.weight = problem.weight / (1 + SYSTEMATIC)
         now = _settled(problem, now)
         residual = problem.residual(now)
-        robust = robust_weights(residual)
+        robust = robust_weights(residual, problem.open_head)
         cost = (residual**2 * robust).sum(axis=1)
         frame = counts * (cost < MOST_COST)
         normal, pull, follow = _reduced(problem, now, residual, robust, frame)
@@ -74,7 +74,7 @@ def _settled(problem: BowProblem, now: Array, rounds: int = 2) -> Array:
     """The frames' parameters where the unknowns are as they are now."""
     for _ in range(rounds):
         residual = problem.residual(now)
-        _, own, pull = _normal(problem, now, residual, robust_weights(residual))
+        _, own, pull = _normal(problem, now, residual, robust_weights(residual, problem.open_head))
         now = now + np.clip(np.linalg.solve(own, pull[..., None])[..., 0], [-10, -5, -3, -0.1], [10, 5, 3, 0.1])
     return now
 

@@ -35,7 +35,7 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
     for members in groups.values():
         mark = signature(members, limit)
         shape = mark.shape
-        sd = float(np.mean([s.bow_angle_sd_deg for s in members]))
+        sd = _of_all(members)
         placed_crooked = shape == Shape.CONSTANT and all(abs(s.angle_start) > 0.7 * limit for s in members)
         # a bow that turns along its way is crooked somewhere, whatever pins and lens have put into all its angles alike
         half = 0.5 * abs(mark.tip - mark.frog)
@@ -85,6 +85,14 @@ def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -
             )
         )  # fmt: skip
     return out
+
+
+def _of_all(members: list[Stroke]) -> float:
+    """± of the mean angle of several strokes (one sd, deg): what they share stays, what is each one's own is averaged out."""
+    whole = np.array([s.bow_angle_sd_deg for s in members])
+    shared = np.array([s.bow_angle_take_sd_deg for s in members])
+    shared = np.where(np.isfinite(shared), np.minimum(shared, whole), whole)
+    return float(np.sqrt(np.mean(shared**2) + np.mean(whole**2 - shared**2) / len(members)))
 
 
 def _kind_of(members: list[Stroke]) -> str:

@@ -47,6 +47,7 @@ class Stroke:
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking,
     each with its frequency ``..._hz`` and how many times it is larger than the noise of measuring (``..._over_noise``).
+    ``bow_angle_take_sd_deg``: the part of the angle's ± that all strokes of the take share.
     ``arc_length``, ``log_jerk``: smoothness of the speed (SPARC, LDLJ). ``pitch_hz`` to ``split``: medians of the record's columns;
     ``wobble_db``: 3 to 12 Hz modulation of the level; ``rise_s`` of the tone at its start, ``gap_s`` of quiet there.
     ``by_hand``: what the teacher did to it ("cut", "joined", "string"), "" = as it was found.
@@ -109,6 +110,7 @@ class Stroke:
     shake_over_noise: float = math.nan
     bounce_hz: float = math.nan
     bounce_over_noise: float = math.nan
+    bow_angle_take_sd_deg: float = math.nan
 
     @property
     def seconds(self) -> float:
@@ -198,6 +200,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         contact_point_mm=_mean(contact), contact_point_sd_mm=_mean(series["contact_point_sd_mm"][at]),
         contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
         contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
+        bow_angle_take_sd_deg=_mean(series["bow_angle_take_sd_deg"][at]),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()), by_hand="",
         **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
     )  # fmt: skip

@@ -160,11 +160,9 @@ def _clear(name: str, strokes: list[Stroke]) -> set[int] | None:
     if len(told) < FEWEST_STROKES:
         return None
     noise = float(np.median([getattr(s, size) / max(getattr(s, over), 1e-9) for s in told]))
-    if noise * STANDS_OUT > REFERENCES[name].limit:
-        return None
     out = [s for s in told if getattr(s, over) > STANDS_OUT]
     if not out:
-        return set()
+        return None if noise * STANDS_OUT > REFERENCES[name].limit else set()
     usual = float(np.median([getattr(s, hz) for s in out]))
     return {s.number for s in out if abs(getattr(s, hz) - usual) <= SAME_HZ}
 
