@@ -12,15 +12,17 @@ from conftest import TRUTH
 from dolcezza.core.base.errors import PinError
 from dolcezza.core.base.job import finish
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
+from dolcezza.core.camera.unknowns import COUNT, LENGTH_SD, LENGTHS, TakeUnknowns
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import REQUIRED_PINS
 from dolcezza.core.media.probe import focal_from_tags, probe
 from dolcezza.core.tracking.instrument import Followed
 from dolcezza.services.analysis import analyse
 from dolcezza.services.by_hand import as_measured
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import BowPoints, Fit, PinnedMoment, fit_from_dict, fit_to_dict
+from dolcezza.services.fitfile import BowPoints, Fit, fit_from_dict, fit_to_dict
 from dolcezza.services.pinning import PinSession
-from dolcezza.services.watching import Watched, measured_scale, moments_to_pin, with_own_dimensions
+from dolcezza.services.watching import Watched, measured_scale, moments_to_pin, with_own_lengths
 
 
 def test_what_was_set_by_hand_and_the_zero_read_back(measured):
@@ -75,20 +77,18 @@ def test_a_zero_at_a_known_angle_takes_the_bias_out(measured):
     assert any(note.startswith("Zero set") for note in analysis.notes)
 
 
-def test_instruments_that_differ_from_the_table_are_noticed_from_eight_pins_on(measured):
-    fit = measured.fit("demo-a1")
-    file = probe(demo_video("demo-a1"))
-    assert with_own_dimensions(fit, file) == (fit, [])
-    longer = InstrumentModel(fit.spec.with_measured(bridge_to_fingerboard=58.0))
-    camera = measured("demo-a1").pin_fit.camera
-    pins = {n: tuple(camera.project(p)) for n, p in longer.landmarks.items()}
-    own, notes = with_own_dimensions(replace(fit, pins=(PinnedMoment(0.3, pins),)), file)
-    assert own.measured["bridge_to_fingerboard"] == pytest.approx(58.0, abs=2.0)  # drawn towards the table (49)
-    assert "ruler" in notes[0]
-    few = replace(fit, pins=(PinnedMoment(0.3, {n: pins[n] for n in REQUIRED_PINS}),))
-    assert with_own_dimensions(few, file) == (few, [])
-    kept = replace(fit, pins=(PinnedMoment(0.3, pins),), measured={"bridge_to_fingerboard": 50.0})
-    assert with_own_dimensions(kept, file)[0].measured["bridge_to_fingerboard"] == 50.0
+def test_instruments_that_differ_from_the_table_are_drawn_towards_their_pins_and_said():
+    spec = instrument("violin 1/2")
+    values, covariance = np.zeros(COUNT), np.diag(np.full(COUNT, 0.01**2))
+    at = LENGTHS.start + list(LENGTH_SD).index("bridge_to_fingerboard")
+    values[at] = 0.08
+    own, notes = with_own_lengths(Fit(spec.name, ()), TakeUnknowns(values, covariance))
+    assert own.measured["bridge_to_fingerboard"] == pytest.approx(1.08 * 49.0)
+    assert len(notes) == 1 and "ruler" in notes[0] and "53 mm" in notes[0]
+    covariance[at, at] = 0.05**2
+    assert with_own_lengths(Fit(spec.name, ()), TakeUnknowns(values, covariance))[1] == [], "nothing is said that is not certain"
+    told = with_own_lengths(Fit(spec.name, (), measured={"bridge_to_fingerboard": 50.0}), TakeUnknowns(values, covariance))[0]
+    assert told.measured["bridge_to_fingerboard"] == 50.0, "the teacher's ruler wins"
 
 
 def test_the_lens_is_read_from_the_file_where_it_tells():

@@ -154,7 +154,10 @@ def test_each_scripted_fault_is_found_and_nothing_on_clean_strokes(measured):
 
     for clean in ("dev-straight", "dev-stickers", "demo-a3", "demo-b2", "dev-cello"):
         assert sure(clean) == set(), clean
-    assert {"crooked", "out of the lane"} <= sure("dev-crooked")
+    assert "crooked" in sure("dev-crooked")
+    # seen along the strings its contact point is known to 3 mm only: said, but not as sure
+    lane = next(f for f in measured("dev-crooked").findings if f.kind == "out of the lane")
+    assert lane.value - lane.limit < 2 * lane.sd
     assert "crooked" in sure("demo-a1")
     assert "signs of tension" in sure("dev-tense")
     assert "avoids the frog" in sure("demo-b1")

@@ -27,7 +27,7 @@ from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
-from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
+from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, lines_of, stands_out
 from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.services.bench import Bench, solve
@@ -52,6 +52,10 @@ from dolcezza.services.watching_body import BodyWatch
 
 Array = np.ndarray
 
+DARK_HAIR = (
+    "The bow's hair hardly stands out from what is behind it: angle, contact point and strokes cannot be told from this video. "
+    "Film before a darker, plainer wall with more light on the player, or put coloured stickers on frog and head."
+)
 NO_ARM = (
     "The bow arm was not measured: nobody was found with the arm in the picture. "
     "Film from the front, from the head to the hips, the bow arm free."
@@ -184,7 +188,9 @@ def _bow_lines(
     lines = lines_of(chosen, length_px=length_px, scale_px=scale_px, heads=heads)
     first = [c if c is not None and found and c is found[0] else None for c, found in zip(chosen, seen.candidates, strict=True)]
     lines, stickers = use_stickers(lines, first, seen.colours, scale_px=scale_px)
-    notes = [f"Stickers found on the bow: {' and '.join(s.end for s in stickers)}."] if stickers else []
+    plain = stands_out(chosen, length_px=length_px, scale_px=scale_px) >= LEAST_STANDING_OUT
+    notes = [] if plain else [DARK_HAIR]
+    notes += [f"Stickers found on the bow: {' and '.join(s.end for s in stickers)}."] if stickers else []
     return frogs_by_hand(lines, fit, file, seen), notes
 
 

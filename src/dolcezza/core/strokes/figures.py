@@ -164,6 +164,12 @@ def _mean(values: Array) -> float:
     return float(np.mean(values)) if len(values) else float("nan")
 
 
+def _usual(sds: Array) -> float:
+    """The ± that most frames of a stroke have: a turn in which the bow leans as it likes says little of the rest."""
+    known = sds[np.isfinite(sds)]
+    return float(np.median(known)) if len(known) else math.nan
+
+
 def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | None = None) -> Stroke:
     """Figures of the stroke in ``span``; those of its start need the ``loudness``."""
     t = series.t
@@ -192,15 +198,15 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         mean_speed_cm_s=_mean(np.abs(speed[np.isfinite(speed)])),
         peak_speed_cm_s=float(np.percentile(np.abs(speed[np.isfinite(speed)]), 98)) if np.isfinite(speed).any() else float("nan"),
         evenness=float(1 / (1 + np.std(quick) / max(np.mean(quick), 1e-6))) if len(quick) > 3 else float("nan"),
-        bow_angle_deg=_mean(angle), bow_angle_sd_deg=_mean(series["bow_angle_sd_deg"][at]),
+        bow_angle_deg=_mean(angle), bow_angle_sd_deg=_usual(series["bow_angle_sd_deg"][at]),
         angle_start=_mean(angle[t[at] <= span.start_s + START_SHARE * length_s]),
         angle_frog=thirds["frog"], angle_middle=thirds["middle"], angle_tip=thirds["tip"], angle_slope=slope,
         angle_worst=float(angle[worst]) if len(angle) else float("nan"),
         angle_worst_s=float(t[at][worst]) if len(angle) else span.start_s,
-        contact_point_mm=_mean(contact), contact_point_sd_mm=_mean(series["contact_point_sd_mm"][at]),
+        contact_point_mm=_mean(contact), contact_point_sd_mm=_usual(series["contact_point_sd_mm"][at]),
         contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
         contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
-        bow_angle_take_sd_deg=_mean(series["bow_angle_take_sd_deg"][at]),
+        bow_angle_take_sd_deg=_usual(series["bow_angle_take_sd_deg"][at]),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()), by_hand="",
         **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
     )  # fmt: skip

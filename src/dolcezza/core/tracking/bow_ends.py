@@ -38,7 +38,7 @@ PATH_GATE = 8
 PICTURE_EDGE_SAMPLES = 4
 SET_COST = 100.0
 """What it costs, for each sample beside it up to three, to miss a head that was set by hand."""
-FROG_SEEN_SD_PX = 4.0
+FROG_SEEN_SD_PX = 7.0
 
 
 def _evidence(line: Candidate, gap_cost: float = GAP_COST) -> Array:

@@ -20,6 +20,12 @@ UNSEEN_COST = 6.0
 JUMP_SHARE = 0.12
 """How far the crossing may move from frame to frame, as a share of the bow's length in the picture."""
 JUMP_ANGLE = np.radians(9.0)
+FULL_CONTRAST = 30.0
+"""Contrast (grey levels) from which a sample of hair counts whole, as in ``Candidate.score``."""
+SEEN_SHARE = 0.8
+"""``length_px`` is so much of the hair's length."""
+LEAST_STANDING_OUT = 0.35
+"""Below this the hair is as dark as what is behind it, and the line that was found may be the stick, or no bow at all."""
 
 
 @dataclass(frozen=True)
@@ -77,6 +83,12 @@ def choose(candidates: list[list[Candidate]], *, length_px: float) -> list[Candi
     return chosen
 
 
+def stands_out(chosen: list[Candidate | None], *, length_px: float, scale_px: float) -> float:
+    """How plainly the hair is seen in a take: contrast along the line over what bright hair of its length has, about 0 to 1."""
+    scores = [c.score for c in chosen if c is not None]
+    return float(np.percentile(scores, 75)) * scale_px / (FULL_CONTRAST * length_px / SEEN_SHARE) if scores else 0.0
+
+
 def lines_of(
     chosen: list[Candidate | None], *, length_px: float, scale_px: float, heads: Mapping[int, float] | None = None
 ) -> BowLines:  # fmt: skip
@@ -98,4 +110,6 @@ def lines_of(
         point[k], direction[k], sd[k], edges[k] = c.point, c.direction, c.fit_sd, c.edges
         span = until[k] - (ends.frog[k] if np.isfinite(ends.frog[k]) else 0.0)
         confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
+    if stands_out(chosen, length_px=length_px, scale_px=scale_px) < LEAST_STANDING_OUT:
+        confidence *= 0.1
     return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, np.nan_to_num(confidence))
