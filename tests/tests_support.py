@@ -7,6 +7,7 @@ import numpy as np
 
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, speed_cm_s
 from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.precision import HEAD_BIAS_PX
 from dolcezza.core.camera.unknowns import COUNT, FOCAL, MOVE, TURN
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
@@ -40,7 +41,7 @@ def seen_lines(model, camera, params, string, *, rng=None, end_noise=0.5) -> Bow
     noise = rng.normal(0, end_noise, ends.shape) if rng is not None else 0.0
     ends = ends + noise
     return BowLines(
-        xy[:, 0], direction, np.full((n, 2), 0.05), np.full((n, 2, 2), np.nan), ends[:, 1] - 1.5, np.full(n, np.nan), ends[:, 0],
+        xy[:, 0], direction, np.full((n, 2), 0.05), np.full((n, 2, 2), np.nan), ends[:, 1] - HEAD_BIAS_PX, np.full(n, np.nan), ends[:, 0],
         np.full(n, 4.0), np.ones(n),
     )  # fmt: skip
 

@@ -108,7 +108,7 @@ def robust_weights(residual: Array, open_head: Array) -> Array:
     head = np.abs(residual[:, 3])
     w[:, 3] = np.where(open_head, np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0), _falling(head))
     frog = residual[:, 1]
-    hidden = 1 / (1 + (frog / 1.5) ** 2) ** 2
+    hidden = 1 / (1 + frog**2) ** 2
     inwards = _falling(frog)
     w[:, 1] = np.where(frog < 0, hidden, inwards)
     return w

@@ -28,7 +28,7 @@ LINE_SD_PX = 0.3
 """Error of the hair's line that its own fit does not see: shading, the stick over the hair (px at 1280 px)."""
 HEAD_SD_PX = 1.5
 FROG_SD_PX = 4.0
-HEAD_BIAS_PX = 1.5
+HEAD_BIAS_PX = 1.0
 """The bright ridge fades this much before the hair's end (px at 1280 px)."""
 
 POSE_STEPS = np.array([1e-4, 1e-4, 1e-4, 0.05, 0.05, 0.05, 1e-4])

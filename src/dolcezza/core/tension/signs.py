@@ -74,7 +74,7 @@ class Amount(StrEnum):
 class Sign:
     """One sign: median ``value`` over the strokes with ``sd`` (of that median), ``reference`` (the profile's) and ``own`` (the
     player's own quiet strokes; NaN = too few). ``strokes`` that show it, out of ``of``, with one moment each (s). ``sure``: shown,
-    beyond the reference by two sd, and told from the noise of measuring."""
+    beyond the reference by two sd, and told from the noise of measuring, on half of the strokes or more."""
 
     name: str
     value: float
@@ -187,7 +187,8 @@ def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke]
         name=reference.name, value=value, sd=sd, unit=reference.unit, reference=reference.limit, own=own,
         strokes=tuple(s.number for s in members), of=len(known),
         evidence_s=tuple(0.5 * (s.start_s + s.end_s) for s in members), shown=shown,
-        sure=shown and reference.name in CERTAIN and sign * (worst - reference.limit) > 2 * sd,
+        sure=shown and reference.name in CERTAIN and len(members) >= FEWEST_STROKES and 2 * len(members) >= len(known)
+        and sign * (worst - reference.limit) > 2 * sd,
     )  # fmt: skip
 
 
