@@ -26,6 +26,9 @@ from dolcezza.core.tracking.bow_path import BowLines
 
 Array = np.ndarray
 
+HEAD_GONE, FROG_GONE = 10.0, 6.0
+"""So many sd off, an end counts less and less: the head's plate shines some 16 px beyond the hair, a slide some 40 beyond the frog."""
+
 
 @dataclass(frozen=True)
 class Solved:
@@ -91,10 +94,10 @@ class BowProblem:
         return np.stack(cols, axis=-1)
 
 
-def _falling(off: Array) -> Array:
-    """Weight of an end that is ``off`` (n,) sd: whole up to three, then Huber's, and from six on falling quickly: it is something else."""
+def _falling(off: Array, gone: float) -> Array:
+    """Weight of an end that is ``off`` (n,) sd: whole up to three, then Huber's, and from ``gone`` on falling quickly: something else."""
     far = np.maximum(off, 1e-9)
-    return np.where(off > 3.0, 3.0 / far, 1.0) * np.where(off > 6.0, (6.0 / far) ** 2, 1.0)
+    return np.where(off > 3.0, 3.0 / far, 1.0) * np.where(off > gone, (gone / far) ** 2, 1.0)
 
 
 def robust_weights(residual: Array, open_head: Array) -> Array:
@@ -106,10 +109,10 @@ def robust_weights(residual: Array, open_head: Array) -> Array:
     """
     w = np.ones_like(residual)
     head = np.abs(residual[:, 3])
-    w[:, 3] = np.where(open_head, np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0), _falling(head))
+    w[:, 3] = np.where(open_head, np.where(head > 3.0, 3.0 / np.maximum(head, 1e-9), 1.0), _falling(head, HEAD_GONE))
     frog = residual[:, 1]
     hidden = 1 / (1 + frog**2) ** 2
-    inwards = _falling(frog)
+    inwards = _falling(frog, FROG_GONE)
     w[:, 1] = np.where(frog < 0, hidden, inwards)
     return w
 

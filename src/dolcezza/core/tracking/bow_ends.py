@@ -22,6 +22,8 @@ GAP_COST = 0.6
 HEAD_GAP_COST = 2.0
 """Towards the head nothing covers the hair: where it could be seen and is not, it has ended, though the head's pale plate shines
 again beyond the dark wood."""
+MOST_PLATE_SAMPLES, LEAST_PLATE_SAMPLES = 14, 2
+"""What shines beyond the dark wood of the head: its plate, so long at most and at least (samples of a strip; 11 to 17 mm)."""
 MOST_FRAME_COST = 10.0
 """What one frame may weigh against its neighbours: a burst of frames that lose the head must not drag it along."""
 EASY_STEP_SHARE = 0.025
@@ -85,6 +87,18 @@ def _frog(evidence: Array, zero: int, gap_cost: float) -> float:
     return float(zero - 2 - int(behind.argmax())) if len(behind) and behind.max() > 0 else np.nan
 
 
+def _before_plate(evidence: Array, place: int) -> int:
+    """The sample at which hair ends that seems to end at ``place``: before a dark gap, if only so little shines beyond it as a head's plate."""
+    back = evidence[max(0, place - MOST_PLATE_SAMPLES) : place + 1][::-1]
+    dark = np.flatnonzero((back[:-1] < 0) & (back[1:] < 0))
+    if not len(dark) or (back[: dark[0]] > 0.5).sum() < LEAST_PLATE_SAMPLES:
+        return place
+    beyond = int(dark[0])
+    while beyond + 1 < len(back) and back[beyond + 1] < 0:
+        beyond += 1
+    return place - beyond - 1
+
+
 def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) -> tuple[Array, Array]:
     """Frog's end and its sd from where hair is seen without a gap (``inner``) and beyond a gap (``outer``), both (n,) px.
 
@@ -117,6 +131,7 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
         return HairEnds(outer, np.full(n, FROG_SEEN_SD_PX), head, seen_to, beyond)
     step = next(iter(lines.values())).step
     reach = max(int((c.strip_start / step) + len(c.strip)) for c in lines.values()) + 1
+    evidences: dict[int, Array] = {}
     costs, limits, zeros, spans = np.zeros((n, reach)), np.zeros(n, int), np.zeros(n, int), []
     for k, line in lines.items():
         evidence = _evidence(line)
@@ -124,7 +139,8 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
         near, far = _frog(evidence, zero, GAP_COST), _frog(evidence, zero, HAND_GAP_COST)
         if far > PICTURE_EDGE_SAMPLES:
             inner[k], outer[k] = line.strip_start + step * near, line.strip_start + step * far
-        ahead = np.cumsum(_evidence(line, HEAD_GAP_COST)[zero:])
+        evidences[k] = _evidence(line, HEAD_GAP_COST)
+        ahead = np.cumsum(evidences[k][zero:])
         limits[k], zeros[k] = min(len(ahead), reach), zero
         costs[k] = MOST_FRAME_COST
         costs[k, : limits[k]] = np.minimum(0.35 * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)
@@ -140,7 +156,7 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
         low = max(0, path[k] - PATH_GATE)
         place = low + int(costs[k, low : min(path[k] + PATH_GATE + 1, limits[k])].argmin()) if low < limits[k] else path[k]
         if place < limits[k] - PICTURE_EDGE_SAMPLES:
-            head[k] = line.strip_start + step * (zeros[k] + place + 1)
+            head[k] = line.strip_start + step * (_before_plate(evidences[k], zeros[k] + place) + 1)
         elif limits[k] > PICTURE_EDGE_SAMPLES and costs[k, limits[k] - PICTURE_EDGE_SAMPLES] < 0.5 * MOST_FRAME_COST:
             beyond[k] = line.strip_start + step * (zeros[k] + limits[k] - PICTURE_EDGE_SAMPLES)
     for k, place in (heads or {}).items():
