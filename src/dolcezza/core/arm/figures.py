@@ -24,6 +24,8 @@ Array = np.ndarray
 
 FEWEST_SEEN = 5
 """Looked-at moments with the arm and the bow seen together, from which an arm is fitted."""
+HOLDS_MM = 260.0
+"""A wrist is no farther than this from the frog that its hand holds: a hand's length and what a pose model misses a wrist by."""
 LONGEST_GAP_S = 0.7
 """How long the bow may be unseen while the arm is carried on."""
 LONGEST_UNSEEN_S = 1.2
@@ -63,6 +65,7 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
     side = bow_arm(seen, frog_px)
     use = seen.found & known[at] & (np.abs(t[at] - seen.t_s) < 0.1)
+    use &= holds_bow(seen, side, frog_px, poses.focal / poses.translation[at, 2]) | np.isin(seen.t_s, [m for m, _ in by_hand])
     if use.sum() < FEWEST_SEEN:
         return None
     body, at = BodySeen(seen.t_s[use], seen.points[use], seen.visible[use]), at[use]
@@ -92,6 +95,15 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     columns |= {f"{name}_travel_mm": travel[:, k] for k, name in enumerate(JOINTS)}
     stands = posture(model, person, view, body, side, shoulder[at])
     return ArmSeries(columns, joints_mm, np.tile(own_down, (len(t), 1)), error, chain, side, stands)
+
+
+def holds_bow(seen: BodySeen, side: str, frog_px: Array, px_mm: Array) -> Array:
+    """Moments (m,) bool at which the hand of the arm ``side`` is where the frog is seen (m, 2) px; ``px_mm`` (m,) px for each mm there.
+
+    Where it is not, the model has looked at somebody else, or taken a sleeve for an arm.
+    """
+    apart = np.linalg.norm(seen.points[:, ARMS[side][2]] - frog_px, axis=1)
+    return apart < HOLDS_MM * px_mm
 
 
 def _with_moments(seen: BodySeen, moments: list[float]) -> BodySeen:
