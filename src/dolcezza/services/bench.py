@@ -49,8 +49,7 @@ class Bench:
 
     def part(self, rows: slice) -> Bench:
         """The same for some frames only (without the arm)."""
-        lines = BowLines(**{name: getattr(self.lines, name)[rows] for name in BowLines.__dataclass_fields__})
-        poses = replace(self.poses, rotation=self.poses.rotation[rows], translation=self.poses.translation[rows])
+        lines, poses = self.lines.rows(rows), self.poses.rows(rows)
         return replace(
             self, t_s=self.t_s[rows], lines=lines, poses=poses, instrument_confidence=self.instrument_confidence[rows],
             pose_covariance=self.pose_covariance[rows], arm=None,

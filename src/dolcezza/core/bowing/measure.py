@@ -27,6 +27,8 @@ Array = np.ndarray
 
 MOST_POSITION_SD = 0.12
 """A place on the bow known worse than this (share of the hair) is missing: neither end was seen."""
+ENOUGH_FRAMES = 300
+"""About so many frames, spread over the take, say what there is to know of it."""
 BEYOND_FROG = 0.04
 """Share of the hair by which it seems to go on beyond the frog in half of all frames, from which its end there is not believed."""
 FEWEST_CONFIDENCE = 0.12
@@ -118,15 +120,18 @@ def know_take(
 
     ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count.
     """
+    every = slice(None, None, max(1, len(t_s) // ENOUGH_FRAMES))
+    all_lines, lines, poses, t_s = lines, lines.rows(every), poses.rows(every), np.asarray(t_s)[every]
+    hint, silent = (None if v is None else v[every] for v in (hint, silent))
     solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
     seen = uncover_hair(model, lines, poses, solution.params, solution.string)
     params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     if _seen_beyond_the_frog(model, seen, poses, string, params, scale_px=scale_px):
-        nowhere = np.full(len(t_s), np.nan)
-        lines, seen = replace(lines, frog=nowhere), replace(seen, frog=nowhere)
+        seen = replace(seen, frog=np.full(len(t_s), np.nan))
+        all_lines = replace(all_lines, frog=np.full(len(all_lines.frog), np.nan))
         params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
-    return fit_take(model, seen, poses, string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd), lines
+    return fit_take(model, seen, poses, string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd), all_lines
 
 
 def _seen_beyond_the_frog(

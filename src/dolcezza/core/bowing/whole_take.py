@@ -41,7 +41,7 @@ def fit_take(
     apart = float(np.median(np.diff(t_s))) * max(1.0, len(t_s) / len(good))
     counts = min(1.0, apart / ALIKE_S)
     mean, sd = expected(model.spec, scale_px=scale_px, focal_sd=focal_sd)
-    own = BowLines(**{name: getattr(lines, name)[good] for name in BowLines.__dataclass_fields__})
+    own = lines.rows(good)
     values, now = told.values, params[good].copy()
     covariance = told.covariance
     for _ in range(ROUNDS):

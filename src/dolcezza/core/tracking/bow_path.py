@@ -7,7 +7,7 @@ as quick as a change of strings can be.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
@@ -47,6 +47,10 @@ class BowLines:
     frog: Array
     frog_sd: Array
     confidence: Array
+
+    def rows(self, rows: Array | slice) -> BowLines:
+        """Some of the frames."""
+        return BowLines(**{f.name: getattr(self, f.name)[rows] for f in fields(self)})
 
 
 def choose(candidates: list[list[Candidate]], *, length_px: float) -> list[Candidate | None]:

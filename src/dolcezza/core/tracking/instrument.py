@@ -25,6 +25,8 @@ Array = np.ndarray
 
 LOST = 0.2
 """Share of agreeing points below which the instrument is lost."""
+AGREED = 0.8
+"""Share of agreeing points from which no second reference is asked."""
 CONTENT = 0.5
 """Share from which no second look is taken."""
 STILL_PX = 2.0
@@ -153,10 +155,18 @@ class InstrumentFollower:
     def _look(self, grey: Array, guess: Camera) -> _Look | None:
         """One look from a guess, and a second from where the first has led if that is some way off."""
         order, far = self._nearest(guess)
-        use = [int(k) for k in order[:REFERENCES] if far[k] < far[order[0]] + TOO_FAR_DEG]
-        look = self._pose(use, [self._views[k].find(grey, guess) for k in use], guess)
+        near = [int(k) for k in order[:REFERENCES] if far[k] < far[order[0]] + TOO_FAR_DEG]
+        look: _Look | None = None
+        found: list[tuple[Array, Array] | None] = []
+        for count in range(1, len(near) + 1):
+            # one reference where it agrees with most of what it sees, a second where it does not
+            found.append(self._views[near[count - 1]].find(grey, guess))
+            look = self._pose(near[:count], found, guess)
+            if look is not None and look.share > AGREED:
+                break
         if look is None:
             return None
+        use = near[: len(found)]
         if look.share < CONTENT or moved_px(self.model, guess, look.camera) > STILL_PX * self._scale_px:
             again = self._pose(use, [self._views[k].find(grey, look.camera) for k in use], look.camera)
             if again is not None and again.share >= 0.9 * look.share:
