@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 import numpy as np
 
@@ -25,9 +26,9 @@ LIMITS = {
 class Compared:
     """A measured take beside its truth, frame by frame, while the player is bowing."""
 
-    def __init__(self, analysis, stem: str) -> None:
-        truth = np.load(TRUTH / f"{stem}.truth.npz")
-        self.meta = json.loads((TRUTH / f"{stem}.truth.json").read_text())
+    def __init__(self, analysis, stem: str, folder: Path = TRUTH) -> None:
+        truth = np.load(folder / f"{stem}.truth.npz")
+        self.meta = json.loads((folder / f"{stem}.truth.json").read_text())
         series = analysis.series
         at = np.array([int(np.argmin(np.abs(series.t - t))) for t in truth["t"]])
         near = np.abs(series.t[at] - truth["t"]) < 0.02

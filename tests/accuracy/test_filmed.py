@@ -1,0 +1,101 @@
+"""Rendered takes with what every lesson video has, exact truth beside them, made independently of the program: a player who sways, an
+instrument that differs from the table, a long lesson with talk between the passages, retakes, hair as dark as the wall, path-traced light.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from compared import Compared
+from conftest import TRUTH
+from dolcezza.core.base.job import finish
+from dolcezza.services.analysis import DARK_HAIR, analyse
+from dolcezza.services.fitfile import read_fit
+
+FILMED = TRUTH / "filmed"
+LIMITS = {
+    # median error of the angle (deg), contact (mm), position (share), share of strings right
+    "dev2-dims": (1.0, 2.0, 0.01, 0.98),
+    "dev2-sway": (2.2, 2.0, 0.015, 0.98),  # its first frame is pinned with the hand over the top plate: roll known to a degree or two
+    "dev2-retake": (1.2, 2.0, 0.01, 0.98),
+    "dev3-crooked": (2.0, 3.2, 0.02, 0.98),
+}
+
+
+@pytest.fixture(scope="module")
+def filmed():
+    """Each of the takes, measured once."""
+    kept = {}
+
+    def measured(stem: str) -> Compared:
+        if stem not in kept:
+            kept[stem] = finish(analyse(FILMED / f"{stem}.mp4", read_fit(FILMED / f"{stem}.fit.json")))
+        return Compared(kept[stem], stem, FILMED)
+
+    return measured
+
+
+@pytest.mark.accuracy
+@pytest.mark.parametrize("stem", LIMITS)
+def test_figures_and_their_uncertainty(filmed, stem):
+    pair = filmed(stem)
+    angle, contact, position, strings = LIMITS[stem]
+    for column, sd_column, true, limit in (
+        ("bow_angle_deg", "bow_angle_sd_deg", "skew_deg", angle), ("contact_point_mm", "contact_point_sd_mm", "contact_mm", contact),
+        ("bow_position", "bow_position_sd", "bow_pos", position),
+    ):  # fmt: skip
+        off = np.abs(pair.error(column, true))
+        assert np.nanmedian(off) <= limit, (column, np.nanmedian(off))
+        assert np.isfinite(off).mean() >= 0.97, column
+        assert np.nanmean(off <= 2 * pair.series[sd_column][pair.at][pair.play]) >= 0.85, column
+    assert pair.strings_right() >= strings
+
+
+@pytest.mark.accuracy
+@pytest.mark.parametrize("stem", ["dev2-dims", "dev2-sway", "dev2-retake", "dev2-long", "dev2-dark"])
+def test_a_straight_relaxed_player_gets_no_sure_finding(filmed, stem):
+    """A false finding that the program is sure of would correct a child for nothing."""
+    assert [f.sentence for f in filmed(stem).analysis.findings if f.sure] == []
+
+
+@pytest.mark.accuracy
+def test_a_long_lesson_is_measured_where_it_is_played(filmed):
+    pair = filmed("dev2-long")
+    off = np.abs(pair.error("bow_angle_deg", "skew_deg"))
+    assert np.nanmedian(off) <= 1.0 and np.isfinite(off).mean() >= 0.97
+    assert np.nanmedian(np.abs(pair.error("contact_point_mm", "contact_mm"))) <= 2.2
+    measured = np.isfinite(pair.series["bow_angle_deg"])[pair.at]
+    acts = pair.truth["act"] > 0
+    assert measured[acts].mean() < 0.45, "talk, a hanging bow, one moved in the air: before this, two thirds were measured"
+    true = [(s["start_s"], s["end_s"]) for s in pair.meta["strokes"]]
+    outside = [s for s in pair.analysis.strokes if not any(a - 0.2 < 0.5 * (s.start_s + s.end_s) < b + 0.2 for a, b in true)]
+    assert len(outside) <= 1
+
+
+@pytest.mark.accuracy
+def test_two_strings_at_once_are_told_as_a_pair(filmed):
+    pair = filmed("dev2-long")
+    asked = [s for s in pair.meta["strokes"] if s.get("also")]
+    for stroke in asked:
+        own = [s for s in pair.analysis.strokes if stroke["start_s"] < 0.5 * (s.start_s + s.end_s) < stroke["end_s"]]
+        assert own and own[0].string == f"{stroke['string']}+{stroke['also']}"
+        assert abs(own[0].bow_angle_deg) < 2.5, "not one string with a crooked bow"
+    pairs = [s for s in pair.analysis.strokes if "+" in s.string]
+    assert len(asked) <= len(pairs) <= len(asked) + 1
+
+
+@pytest.mark.accuracy
+def test_sound_that_comes_late_is_told(filmed):
+    offset = filmed("dev2-retake").analysis.bench.heard.offset
+    assert offset.late_s == pytest.approx(0.09, abs=0.04)
+    for stem in ("dev2-dims", "dev2-sway"):
+        offset = filmed(stem).analysis.bench.heard.offset
+        assert offset is None or not offset.matters, stem
+
+
+@pytest.mark.accuracy
+def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(filmed):
+    got = filmed("dev2-dark").analysis
+    assert DARK_HAIR in got.notes
+    assert not np.isfinite(got.series["bow_angle_deg"]).any() and got.strokes == []

@@ -1,0 +1,123 @@
+"""What is not known of a take: told from pins and bows together, and in the ±."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from dolcezza.core.bowing.solve import BowProblem, Solved, solve_string, take_gain
+from dolcezza.core.bowing.whole_take import fit_take
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.unknowns import (
+    CENTRE,
+    COUNT,
+    FOCAL,
+    HAND,
+    LENGTH_SD,
+    LENGTHS,
+    RADIAL,
+    PinnedMoment,
+    at,
+    expected,
+    from_pins,
+    own_spec,
+)
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from tests_support import camera_at, seen_lines
+
+TABLE = InstrumentModel(instrument("violin 4/4"))
+VIEW = camera_at(TABLE, -20, 40)
+HAIR = LENGTHS.start + list(LENGTH_SD).index("hair_length")
+GAP = LENGTHS.start + list(LENGTH_SD).index("bridge_to_fingerboard")
+
+
+def true_take(hair=0.0, gap=0.0, body=0.0, n=160, seed=1):
+    """Bows on all four strings of an instrument that differs from the table, and its pins in the same view."""
+    spec = TABLE.spec.with_measured(
+        hair_length=(1 + hair) * TABLE.spec.hair_length, bridge_to_fingerboard=(1 + gap) * TABLE.spec.bridge_to_fingerboard,
+        body_scale=(1 + body) * TABLE.spec.body_scale,
+    )  # fmt: skip
+    model = InstrumentModel(spec)
+    string = np.repeat(np.arange(4), n // 4)
+    place = 0.5 - 0.42 * np.cos(2 * np.pi * np.arange(n) / 40)
+    params = np.column_stack([np.full(n, 28.0), np.zeros(n), model.string_planes[string], place])
+    rng = np.random.default_rng(seed)
+    pins = {name: tuple(VIEW.project(model.landmarks[name]) + rng.normal(0, 0.5, 2)) for name in PIN_NAMES}
+    return model, params, string, seen_lines(model, VIEW, params, string, rng=rng), pins
+
+
+def solved(lines, string, n):
+    poses = Poses.of([VIEW] * n)
+    alone = [solve_string(TABLE, lines, poses, s, scale_px=1.0) for s in range(4)]
+    return np.array([alone[s].params[k] for k, s in enumerate(string)])
+
+
+def test_the_lens_alone_moves_nothing_at_the_bridge():
+    """A longer lens has the instrument farther away, a shifted one has it to the side: the bridge stays where it was seen."""
+    poses, origin = Poses.of([VIEW] * 3), np.zeros((3, 1, 3))
+    for index, value in ((FOCAL, 0.1), (RADIAL, -0.06), (CENTRE.start, 9.0), (CENTRE.start + 1, -7.0)):
+        values = np.zeros(COUNT)
+        values[index] = value
+        _, other = at(TABLE, poses, values)
+        assert np.allclose(other.see(origin), poses.see(origin), atol=0.02), index
+
+
+def test_lengths_that_nobody_doubts_stay_and_those_of_the_ruler_nearly():
+    values = np.zeros(COUNT)
+    assert own_spec(TABLE.spec, values) == TABLE.spec
+    values[HAIR] = 0.02
+    assert own_spec(TABLE.spec, values).hair_length == pytest.approx(1.02 * 645)
+    _, usual = expected(TABLE.spec, scale_px=1.0, focal_sd=0.25)
+    _, ruler = expected(TABLE.spec.with_measured(hair_length=650.0), scale_px=1.0, focal_sd=0.25)
+    assert ruler[HAIR] < 0.4 * usual[HAIR] and ruler[GAP] == usual[GAP]
+
+
+def test_a_hand_that_clicks_outside_the_edge_is_noticed():
+    clean = {n: VIEW.project(TABLE.landmarks[n]) for n in PIN_NAMES}
+    outside = {}
+    for name, place in TABLE.landmarks.items():
+        away = {"end_button": [-1.0, 0, 0], "scroll": [1.0, 0, 0]}.get(name, [0, np.sign(place[1]), 0])
+        way = VIEW.project(place + np.array(away)) - clean[name]
+        outside[name] = tuple(clean[name] + 1.5 * way / np.linalg.norm(way))
+    for pins, low, high in ((clean, -0.6, 0.5), (outside, 0.8, 2.2)):
+        told = from_pins(TABLE, [PinnedMoment(pins, VIEW)], scale_px=1.0, focal_sd=0.25)
+        assert low < told.values[HAND] < high
+        assert np.linalg.eigvalsh(told.covariance).min() > 0
+
+
+@pytest.mark.parametrize(("hair", "gap"), [(0.0, 0.0), (0.022, 0.0), (-0.022, 0.05)])
+def test_bows_and_pins_tell_the_instrument_that_they_were_seen_on(hair, gap):
+    """Drawn towards the table by no more than what is left open, and the angle is the better for it."""
+    _model, truth, string, lines, pins = true_take(hair, gap)
+    n = len(string)
+    params, poses, t = solved(lines, string, n), Poses.of([VIEW] * n), np.arange(n) / 30
+    told = fit_take(TABLE, lines, poses, string, params, t, [PinnedMoment(pins, VIEW)], scale_px=1.0, focal_sd=0.08)
+    sd = np.sqrt(np.diag(told.covariance))
+    for index, true in ((HAIR, hair), (GAP, gap)):
+        assert abs(told.values[index] - true) < 2 * sd[index] + 0.003
+    own, there = at(TABLE, poses, told.values)
+    again = [solve_string(own, lines, there, s, scale_px=1.0, lean_deg=told.lean_deg) for s in range(4)]
+    angle = np.array([again[s].params[k, 1] for k, s in enumerate(string)])
+    before, after = (np.median(np.abs(a - truth[:, 1])) for a in (params[:, 1], angle))
+    assert after < max(0.35, 0.75 * before)
+
+
+def test_what_is_not_known_moves_the_figures_as_is_said():
+    """The gain by the implicit function theorem beside solving anew with the length changed."""
+    _, _truth, string, lines, _ = true_take(n=40)
+    poses = Poses.of([VIEW] * 40)
+    lines = replace(lines, frog=np.full(40, np.nan))  # its one-sided weights make steps of what is smooth
+    here = solve_string(TABLE, lines, poses, 1, scale_px=1.0, steps=40)
+    own = string == 1
+    problem = BowProblem(TABLE, lines, poses, 1, 1.0)
+    gain = take_gain(problem, Solved(here.params, here.cost, here.covariance, here.hidden))
+    values = np.zeros(COUNT)
+    values[HAIR] = 0.004
+    changed, there = at(TABLE, poses, values)
+    other = solve_string(changed, lines, there, 1, scale_px=1.0, steps=40)
+    moved = (other.params - here.params)[own]
+    assert np.allclose(moved, 0.004 * gain[own, :, HAIR], atol=2e-3)
+    assert np.abs(moved[:, 3]).max() > 1e-3, "on a longer bow the string lies elsewhere"
