@@ -1,8 +1,14 @@
-"""Print the tables of docs/measuring.md for the rendered takes that ship:  python tools/accuracy_table.py"""
+"""Print the tables of docs/measuring.md for the rendered takes that ship:  python tools/accuracy_table.py
+
+With folders (NAME.mp4, NAME.fit.json, NAME.truth.npz, NAME.truth.json in each) for all takes in them:
+python tools/accuracy_table.py FOLDER ...
+"""
 
 from __future__ import annotations
 
 import json
+import sys
+import warnings
 from pathlib import Path
 
 import numpy as np
@@ -68,13 +74,22 @@ def arm_row(stem: str, analysis: TakeAnalysis, truth: dict, meta: dict) -> str:
     return "| " + " | ".join(cells) + " |"
 
 
+def takes(folders: list[Path]) -> list[tuple[Path, Path]]:
+    """Video and the folder of its truth: those in ``folders``, else those that ship."""
+    if not folders:
+        return [(demo_video(stem), TRUTH) for stem in TAKES]
+    return [(video, folder) for folder in folders for video in sorted(folder.glob("*.mp4")) if video.with_suffix(".fit.json").exists()]
+
+
 def main() -> None:
     """Both tables."""
+    warnings.simplefilter("ignore", RuntimeWarning)  # a take of which something could not be told
     rows: list[tuple[str, str]] = []
-    for stem in TAKES:
-        analysis = finish(analyse(demo_video(stem), read_fit(demo_video(stem).with_suffix(".fit.json"))))
-        truth = dict(np.load(TRUTH / f"{stem}.truth.npz"))
-        meta = json.loads((TRUTH / f"{stem}.truth.json").read_text())
+    for video, folder in takes([Path(a) for a in sys.argv[1:]]):
+        stem = video.stem
+        analysis = finish(analyse(video, read_fit(video.with_suffix(".fit.json"))))
+        truth = dict(np.load(folder / f"{stem}.truth.npz"))
+        meta = json.loads((folder / f"{stem}.truth.json").read_text())
         rows.append((bow_row(stem, analysis, truth, meta), arm_row(stem, analysis, truth, meta)))
     for k in (0, 1):
         print("\n".join(row[k] for row in rows) + "\n")

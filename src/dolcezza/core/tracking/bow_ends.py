@@ -88,7 +88,7 @@ def _frog(evidence: Array, zero: int, gap_cost: float) -> float:
 
 
 def _before_plate(evidence: Array, place: int) -> int:
-    """The sample at which hair ends that seems to end at ``place``: before a dark gap, if only so little shines beyond it as a head's plate."""
+    """The sample at which hair ends that seems to end at ``place``: before a dark gap, if so little shines beyond it as a plate does."""
     back = evidence[max(0, place - MOST_PLATE_SAMPLES) : place + 1][::-1]
     dark = np.flatnonzero((back[:-1] < 0) & (back[1:] < 0))
     if not len(dark) or (back[: dark[0]] > 0.5).sum() < LEAST_PLATE_SAMPLES:
