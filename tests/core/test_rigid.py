@@ -36,7 +36,7 @@ def test_the_body_is_found_among_points_that_move_otherwise(strangers):
     xy = true.project(world) + rng.normal(0, 0.2, (120, 2))
     other = rng.choice(120, int(strangers * 120), replace=False)
     hand, bow = np.array_split(other, 2)
-    xy[hand] = [*VIEW.project(world[hand]), 9.0, -4.0, *rng.normal(0, 2.5, (len(hand), 2))]
+    xy[hand] = VIEW.project(world[hand]) + np.array([9.0, -4.0]) + rng.normal(0, 2.5, (len(hand), 2))
     xy[bow] = VIEW.project(world[bow]) + rng.uniform(-20, 20, (len(bow), 2))
     seen = sightings(world, xy)
     camera, agree, covariance = refined(agreed_move(VIEW, seen, rng, scale_px=1.0), seen, scale_px=1.0)
