@@ -15,6 +15,7 @@ from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import know_take
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.steady import steady_poses
+from dolcezza.core.bowing.zero import HAND_SD_DEG
 from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD
 from dolcezza.core.camera.pose import PinFit
 from dolcezza.core.camera.precision import ViewPrecision, predict
@@ -26,6 +27,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.strokes.passages import in_words, passages
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, lines_of, stands_out
 from dolcezza.core.tracking.instrument import PinnedFrame
@@ -56,6 +58,8 @@ DARK_HAIR = (
     "The bow's hair hardly stands out from what is behind it: angle, contact point and strokes cannot be told from this video. "
     "Film before a darker, plainer wall with more light on the player, or put coloured stickers on frog and head."
 )
+ZERO_FROM_DEG, ZERO_SHARE = 1.5, 0.8
+"""A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
 NO_ARM = (
     "The bow arm was not measured: nobody was found with the arm in the picture. "
     "Film from the front, from the head to the hips, the bow arm free."
@@ -167,6 +171,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
         own = own.with_columns(heard.columns(own, spec))
     tale = tell(own, heard, arm, fit=fit, file=file, profile=profile, exercise=exercise)
     notes += [n for n in (tale.tone.notes if tale.tone is not None else ()) if n not in notes]
+    notes += [n for n in (in_words(passages(tale.strokes)), _zero_would_help(tale.series, bench)) if n]
     if not tale.strokes:
         notes.append(NO_STROKE)
     timings["strokes"] = time.perf_counter() - begin
@@ -175,6 +180,21 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     return TakeAnalysis(
         file, fit, profile, pin_fit, precision, tale.series, tale.strokes, tale.findings, timings, tale.body, notes, tone=tale.tone,
         bench=replace(bench, heard=heard, body=looks, arm=arm),
+    )  # fmt: skip
+
+
+def _zero_would_help(series: BowSeries, bench: Bench) -> str:
+    """By how much a moment known to be straight would narrow the angle's ±, where that is worth the trouble; "" where not."""
+    whole, shared = (series[name] for name in ("bow_angle_sd_deg", "bow_angle_take_sd_deg"))
+    if bench.bias_sd_deg or not np.isfinite(whole).any():
+        return ""
+    now = float(np.nanmedian(whole))
+    then = float(np.nanmedian(np.sqrt(np.maximum(whole**2 - shared**2, 0.0) + HAND_SD_DEG**2)))
+    if now < ZERO_FROM_DEG or then > ZERO_SHARE * now:
+        return ""
+    return (
+        f"The angle is known to ± {now:.1f} degrees. A moment at which the bow is known to be straight (Zero) would bring that to "
+        f"about ± {then:.1f}."
     )  # fmt: skip
 
 

@@ -11,18 +11,6 @@ SMALL_TURN = 1e-4
 """Turns (rad) below this are their own sine to 1e-12; OpenCV calls those below 1e-5 none at all."""
 
 
-def turned(rotation: Array, axis: int, radians: float) -> Array:
-    """Rotations (n, 3, 3) whose Rodrigues vectors are larger by ``radians`` in component ``axis``.
-
-    The derivative is that of the Rodrigues vector of the mean pose, so that it agrees with a covariance of that vector.
-    """
-    vector = cv2.Rodrigues(rotation[len(rotation) // 2])[0].ravel()
-    more = vector.copy()
-    more[axis] += radians
-    change = cv2.Rodrigues(more)[0] @ cv2.Rodrigues(vector)[0].T
-    return change @ rotation
-
-
 def mean_rotation(rotations: Array) -> Array:
     """Mean of neighbouring rotations (n, 3, 3): the nearest rotation to their arithmetic mean (chordal mean)."""
     u, _, vt = np.linalg.svd(rotations.mean(axis=0))

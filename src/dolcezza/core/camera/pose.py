@@ -8,7 +8,7 @@ flat target has. The teacher sees the top plate, so a pose seen from behind is a
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
@@ -34,7 +34,8 @@ class PinFit:
     """Result of fitting the instrument to one frame's pins.
 
     ``covariance`` (7, 7) of (rvec, tvec, log focal); ``errors_px`` distance of each pin from its fitted place;
-    ``rms_px`` their root mean square; ``chi2`` the sum of squares of all errors against what they may be.
+    ``rms_px`` their root mean square; ``chi2`` the sum of squares of all errors against what they may be; ``points`` the pins
+    themselves (px).
     """
 
     camera: Camera
@@ -42,6 +43,7 @@ class PinFit:
     errors_px: dict[str, float]
     rms_px: float
     chi2: float
+    points: dict[str, tuple[float, float]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -246,5 +248,5 @@ def fit_pins(
     covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * (max(1.0, best[0] / dof) if dof > 3 and focal_sd > SHARED_LOG_SD else 1.0)
     return PinFit(
         camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())),
-        errors_px=dict(zip(names, errors.tolist(), strict=True)), chi2=float(best[0]),
+        errors_px=dict(zip(names, errors.tolist(), strict=True)), chi2=float(best[0]), points={n: points[n] for n in names},
     )  # fmt: skip

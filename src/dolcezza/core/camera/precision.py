@@ -10,9 +10,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dolcezza.core.base.geometry import turned
-from dolcezza.core.camera.bow_view import STEPS, see_bow
+from dolcezza.core.camera.bow_view import STEPS, hair_ends
+from dolcezza.core.camera.lens import FOCAL_LOG_SD
 from dolcezza.core.camera.pose import PinFit
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.unknowns import LEAN, STEP, PinnedMoment, at, from_pins
 from dolcezza.core.instrument.model import InstrumentModel
 
 Array = np.ndarray
@@ -31,9 +33,7 @@ FROG_SD_PX = 4.0
 HEAD_BIAS_PX = 1.0
 """The bright ridge fades this much before the hair's end (px at 1280 px)."""
 
-POSE_STEPS = np.array([1e-4, 1e-4, 1e-4, 0.05, 0.05, 0.05, 1e-4])
-"""Steps for numerical derivatives by Rodrigues vector (rad), translation (mm) and log focal length."""
-ENOUGH = {"bow_angle": 2.5, "contact_point": 3.0, "bow_position": 0.04}
+ENOUGH = {"bow_angle": 3.0, "contact_point": 3.0, "bow_position": 0.04}
 """± from which a view is called poor for a figure (deg, mm, share)."""
 
 
@@ -56,19 +56,19 @@ class ViewPrecision:
         return [name for name, sd in got.items() if sd > ENOUGH[name]]
 
 
-def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float) -> ViewPrecision:
-    """The ± that a straight bow will have in the view of ``fit``; ``scale_px`` = longer picture side / 1280."""
-    camera = fit.camera
+def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float, focal_sd: float = FOCAL_LOG_SD) -> ViewPrecision:
+    """The ± that a straight bow will have in the view of ``fit``.
+
+    ``scale_px`` = longer picture side / 1280, ``focal_sd`` of the logarithm.
+
+    What the pins leave open of pose, lens and lengths counts as it does in the measuring; what the bows say besides, it cannot know.
+    """
     grid = np.meshgrid(np.arange(len(model.spec.strings)), [0.15, 0.5, 0.85], indexing="ij")
     strings, places = (g.ravel() for g in grid)
     contact = np.full(len(places), 0.5 * model.spec.bridge_to_fingerboard)
     params = np.column_stack([contact, np.zeros(len(places)), model.string_planes[strings], places])
-    rot = np.repeat(camera.rotation[None], len(places), axis=0)
-
-    def seen(p: Array, rotation: Array, translation: Array, focal: float) -> Array:
-        return see_bow(model, p, strings, rotation, translation, focal, camera.center)
-
-    base = seen(params, rot, camera.tvec, camera.focal)
+    poses = Poses.of([fit.camera] * len(places))
+    base = poses.see(hair_ends(model, params, strings))
     along = base[:, 1] - base[:, 0]
     along /= np.linalg.norm(along, axis=1, keepdims=True)
     across = np.stack([-along[:, 1], along[:, 0]], axis=-1)
@@ -77,21 +77,19 @@ def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float) -> ViewPrec
         off = ends - base
         return np.concatenate([np.einsum("nki,ni->nk", off, across), np.einsum("nki,ni->nk", off, along)], axis=1)
 
-    jac = np.stack(
-        [split(seen(params + np.eye(4)[k] * STEPS[k], rot, camera.tvec, camera.focal)) / STEPS[k] for k in range(4)],
-        axis=-1,
-    )
-    moved = []
-    for k, step in enumerate(POSE_STEPS):
-        r = turned(rot, k, step) if k < 3 else rot
-        t = camera.tvec + (np.eye(3)[k - 3] * step if 3 <= k < 6 else 0.0)
-        f = camera.focal * (np.exp(step) if k == 6 else 1.0)
-        moved.append(split(seen(params, r, t, f)) / step)
-    pose_jac = np.stack(moved, axis=-1)
+    jac = np.stack([split(poses.see(hair_ends(model, params + step, strings))) / step[k] for k, step in enumerate(np.diag(STEPS))], axis=-1)
+    seen, planes = [], []
+    for k, step in enumerate(np.diag(STEP)):
+        changed, there = at(model, poses, step)
+        seen.append(split(there.see(hair_ends(changed, params, strings))) / step[k])
+        planes.append((changed.string_planes + step[LEAN] - model.string_planes)[strings] / step[k])
     weight = 1 / (scale_px * np.array([LINE_SD_PX, LINE_SD_PX, FROG_SD_PX * 2.5, HEAD_SD_PX])) ** 2
     prior = np.diag([0.0, ANGLE_SD**-2, INCLINATION_SD**-2, 0.0])
     covariance = np.linalg.inv(np.einsum("nia,i,nib->nab", jac, weight, jac) + prior + 1e-9 * np.eye(4))
-    gain = -np.einsum("nab,nib,i,nik->nak", covariance, jac, weight, pose_jac)
-    total = covariance + np.einsum("nak,kl,nbl->nab", gain, fit.covariance, gain)
+    pull = np.einsum("nib,i,nik->nbk", jac, weight, np.stack(seen, axis=-1))
+    pull[:, 2] -= np.stack(planes, axis=-1) / INCLINATION_SD**2
+    gain = -np.einsum("nab,nbk->nak", covariance, pull)
+    told = from_pins(model, [PinnedMoment(fit.points, fit.camera)], scale_px=scale_px, focal_sd=focal_sd, rounds=1)
+    total = covariance + np.einsum("nak,kl,nbl->nab", gain, told.covariance, gain)
     sd = np.sqrt(np.einsum("naa->na", total).mean(axis=0))
     return ViewPrecision(float(np.hypot(sd[1], BRIDGE_SD_DEG)), float(sd[0]), float(sd[3]))
