@@ -158,8 +158,8 @@ def test_a_good_view_needs_no_advice():
 
 @pytest.mark.parametrize("height", [30, 60])
 def test_predicted_uncertainty_is_what_noisy_pins_do(height):
-    """The ± of the bow angle from pins alone against the spread of angles (Monte Carlo): pins 1.2 px off, on instruments and bows that differ
-    from the table as they do, played with a bow that leans as players do."""
+    """The ± of the bow angle from pins alone against the spread of angles (Monte Carlo): pins 1.2 px off, on instruments and bows that
+    differ from the table as they do, played with a bow that leans as players do."""
     model = InstrumentModel(instrument("violin 4/4"))
     camera = camera_around(-15, height, distance=1500, focal=1300.0, size=SIZE)
     names = REQUIRED_PINS + OPTIONAL_PINS
