@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import shutil
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -12,13 +13,14 @@ from dolcezza.core.base.errors import MediaError, PinError, StudioError, Trackin
 from dolcezza.core.base.job import finish
 from dolcezza.core.instrument.model import REQUIRED_PINS
 from dolcezza.services import demo
-from dolcezza.services.analysis import analyse
+from dolcezza.services.analysis import analyse, zero_would_help
 from dolcezza.services.demo import demo_video
 from dolcezza.services.fitfile import Fit, PinnedMoment, fit_from_dict, fit_to_dict, flipped, read_fit
 from dolcezza.services.pinning import PinSession
 from dolcezza.services.results import write_analysis
 from dolcezza.services.studio import SameVideo, Studio
 from dolcezza.services.undo import Step, Together, UndoStack
+from tests_support import series_from
 
 
 def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
@@ -345,3 +347,16 @@ def test_a_shaken_turning_phone_does_not_show_up_as_bow_angle(measured, tmp_path
     assert np.isfinite(got["bow_angle_deg"]).mean() > 0.97
     for column, most in (("bow_angle_deg", 0.7), ("contact_point_mm", 1.0), ("bow_position", 0.01)):
         assert np.nanmedian(np.abs(got[column][5:55] - usual[column][5:55])) < most, column
+
+
+def test_a_zero_is_offered_where_it_would_narrow_the_angle_and_says_by_how_much():
+    series = series_from(np.arange(30) / 30, np.linspace(0.1, 0.9, 30))
+
+    def said(whole, shared, bias_sd=0.0):
+        own = series.with_columns({"bow_angle_sd_deg": np.full(30, whole), "bow_angle_take_sd_deg": np.full(30, shared)})
+        return zero_would_help(own, SimpleNamespace(bias_sd_deg=bias_sd))
+
+    assert "± 2.6 degrees" in said(2.6, 2.4) and "± 1.2" in said(2.6, 2.4)  # sqrt(2.6^2 - 2.4^2 + 0.7^2)
+    assert said(2.6, 1.0) == "", "what is each frame's own stays"
+    assert said(1.5, 1.4) == "", "good enough as it is"
+    assert said(2.6, 2.4, bias_sd=0.7) == "", "there is a zero already"

@@ -58,7 +58,7 @@ DARK_HAIR = (
     "The bow's hair hardly stands out from what is behind it: angle, contact point and strokes cannot be told from this video. "
     "Film before a darker, plainer wall with more light on the player, or put coloured stickers on frog and head."
 )
-ZERO_FROM_DEG, ZERO_SHARE = 1.5, 0.8
+ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
 """A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
 NO_ARM = (
     "The bow arm was not measured: nobody was found with the arm in the picture. "
@@ -171,7 +171,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
         own = own.with_columns(heard.columns(own, spec))
     tale = tell(own, heard, arm, fit=fit, file=file, profile=profile, exercise=exercise)
     notes += [n for n in (tale.tone.notes if tale.tone is not None else ()) if n not in notes]
-    notes += [n for n in (in_words(passages(tale.strokes)), _zero_would_help(tale.series, bench)) if n]
+    notes += [n for n in (in_words(passages(tale.strokes)), zero_would_help(tale.series, bench)) if n]
     if not tale.strokes:
         notes.append(NO_STROKE)
     timings["strokes"] = time.perf_counter() - begin
@@ -183,7 +183,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     )  # fmt: skip
 
 
-def _zero_would_help(series: BowSeries, bench: Bench) -> str:
+def zero_would_help(series: BowSeries, bench: Bench) -> str:
     """By how much a moment known to be straight would narrow the angle's ±, where that is worth the trouble; "" where not."""
     whole, shared = (series[name] for name in ("bow_angle_sd_deg", "bow_angle_take_sd_deg"))
     if bench.bias_sd_deg or not np.isfinite(whole).any():
@@ -193,8 +193,8 @@ def _zero_would_help(series: BowSeries, bench: Bench) -> str:
     if now < ZERO_FROM_DEG or then > ZERO_SHARE * now:
         return ""
     return (
-        f"The angle is known to ± {now:.1f} degrees. A moment at which the bow is known to be straight (Zero) would bring that to "
-        f"about ± {then:.1f}."
+        f"The angle is known to ± {now:.1f} degrees: a zero (a moment at which the bow is known to be straight) "
+        f"would make that ± {then:.1f}."
     )  # fmt: skip
 
 
