@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
-from itertools import pairwise
 
 import mir_eval
 import numpy as np
@@ -22,8 +21,6 @@ from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
 from dolcezza.core.sound.strings import open_pitches
 from dolcezza.core.sound.tone import track_tone
 from dolcezza.core.sound.tuning import find_tuning
-from dolcezza.core.strokes.offset import shifted, sound_offset
-from dolcezza.core.strokes.segment import Span
 
 SOUNDS = TRUTH / "sounds"
 NOTES = json.loads((SOUNDS / "notes.json").read_text())["notes"]
@@ -164,36 +161,6 @@ def test_what_is_heard_is_laid_on_the_frames():
     assert got["beta"][inside] == pytest.approx(28 / (328 * 2 ** (-2 / 12)), rel=0.01)
     assert np.isnan(got["pitch_hz"][t < 0.4]).all() and np.isnan(got["pitch_hz"][t > 2.7]).all()
     assert np.abs(got["level_db"][inside]).max() < 1.0
-
-
-def spans_at(turns) -> list[Span]:
-    return [Span(a + 0.02, b - 0.02, k % 2 == 0) for k, (a, b) in enumerate(pairwise(turns))]
-
-
-def dipped(turns, late_s: float = 0.0, *, depth: float = 0.1):
-    """Level of a tone that dips at each turn, late by so much."""
-    t = np.arange(int(turns[-1] * RATE_HZ)) / RATE_HZ
-    gain = np.ones(len(t))
-    for turn in turns[1:-1]:
-        gain = np.minimum(gain, depth + np.abs(t - turn - late_s) / 0.08)
-    return loudness(gain * bowed(300.0, len(t) / RATE_HZ), start_s=0.0, rate_hz=RATE_HZ)
-
-
-@pytest.mark.parametrize("late", [-0.2, -0.03, 0.0, 0.12, 0.3])
-def test_sound_that_runs_late_or_early_is_found(late):
-    turns = [0.3, 1.4, 2.3, 3.5, 4.4, 5.6]
-    found = sound_offset(spans_at(turns), dipped(turns, late))
-    assert found.late_s == pytest.approx(late, abs=0.015) and found.turns == 4
-    assert found.matters == (abs(late) > 0.045)
-    again = sound_offset(spans_at(turns), shifted(dipped(turns, late), found.late_s))
-    assert abs(again.late_s) < 0.015
-
-
-def test_a_tone_without_dips_or_few_turns_tell_no_offset():
-    turns = [0.3, 1.4, 2.3, 3.5, 4.4]
-    assert sound_offset(spans_at(turns), dipped(turns, depth=1.0)) is None
-    assert sound_offset(spans_at(turns[:3]), dipped(turns)) is None
-    assert sound_offset(spans_at(turns), None) is None
 
 
 @pytest.mark.parametrize(("rise", "gap"), [(0.03, 0.0), (0.08, 0.12), (0.25, 0.1)])

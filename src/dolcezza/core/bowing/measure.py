@@ -92,7 +92,7 @@ def measure_bow(
     values["t_s"] = np.asarray(t_s, float)
     put("bow_angle_deg", smoothed[:, 1] - bias)
     put("bow_angle_sd_deg", sd[:, 1])
-    put("bow_angle_take_sd_deg", np.minimum(np.sqrt(np.maximum(_sd(0 * covariance, gain, take_covariance)[:, 1] ** 2, 1e-12)), sd[:, 1]))
+    put("bow_angle_take_sd_deg", np.minimum(_sd(0 * covariance, gain, take_covariance)[:, 1], sd[:, 1]))
     put("contact_point_mm", smoothed[:, 0])
     put("contact_point_sd_mm", sd[:, 0])
     put("bow_position", np.where(told, np.clip(smoothed[:, 3], 0.0, 1.0), np.nan))

@@ -1,23 +1,15 @@
-"""Whether sound and picture run together: the tone dips where the bow turns, so the dips tell how far the sound is late."""
+"""Whether sound and picture run together: loudness follows the bow's speed, so its course tells how far the sound is late."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 import numpy as np
 
 from dolcezza.core.sound.level import Loudness
-from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
 Array = np.ndarray
 
-REACH_S, REACH_SHARE = 0.5, 0.45
-"""How far from a turn its dip is looked for: half a second, or less than half of the shorter stroke."""
-DIP = 0.6
-"""A dip falls to this share of the tone on both sides."""
-FEWEST, AGREE_S = 3, 0.06
-"""So many turns must agree about as well as this."""
 USED_FROM_S = 0.045
 """From here on sound and picture are put together again: below it, ear and eye call it the same moment (ITU-R BT.1359 lets sound be
 45 ms early, from memory)."""
@@ -38,44 +30,9 @@ class SoundOffset:
         return abs(self.late_s) > USED_FROM_S and abs(self.late_s) > 3 * self.sd_s
 
 
-def sound_offset(spans: list[Span], loudness: Loudness | None) -> SoundOffset | None:
-    """From the turns of the bow in the picture; None where too few turns have a clear dip."""
-    if loudness is None or not len(loudness.t_s):
-        return None
-    late = []
-    for a, b in pairwise(spans):
-        if b.start_s - a.end_s >= SHORT_REST_S:
-            continue
-        turn = 0.5 * (a.end_s + b.start_s)
-        reach = min(REACH_S, REACH_SHARE * min(a.end_s - a.start_s, b.end_s - b.start_s))
-        dip = _dip(loudness, turn, reach)
-        if dip is not None:
-            late.append(dip - turn)
-    if len(late) < FEWEST:
-        return None
-    middle = float(np.median(late))
-    spread = 1.4826 * float(np.median(np.abs(np.array(late) - middle)))
-    if spread > AGREE_S:
-        return None
-    return SoundOffset(middle, max(spread, 0.005) / len(late) ** 0.5, len(late))
-
-
 def shifted(loudness: Loudness, late_s: float) -> Loudness:
     """The same level on the picture's clock."""
     return replace(loudness, t_s=loudness.t_s - late_s)
-
-
-def _dip(loudness: Loudness, near_s: float, reach_s: float) -> float | None:
-    t, level = loudness.between(near_s - reach_s, near_s + reach_s)
-    if len(t) < 9:
-        return None
-    k = int(level.argmin())
-    sides = [float(np.median(part)) for part in (level[: max(k - 4, 0)], level[k + 5 :]) if len(part) > 3]
-    if len(sides) < 2 or level[k] > DIP * min(sides):
-        return None
-    bottom = t[level <= level[k] + 0.04 * min(sides)]
-    near = bottom[np.abs(bottom - t[k]) < 0.15]
-    return float(0.5 * (near[0] + near[-1]))
 
 
 STEP_S = 0.005
