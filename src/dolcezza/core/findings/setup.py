@@ -7,14 +7,12 @@ from collections.abc import Sequence
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.assignment.match import Match
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.finding import Finding, surely_beyond
 from dolcezza.core.findings.profiles import Band, Profile
 from dolcezza.core.findings.use_words import CAUSES
 from dolcezza.core.hold.figures import HandSign, Hold
 from dolcezza.core.strokes.figures import Stroke
 
-SURE_SD = 2.0
-"""A posture is told from few points: only beyond so many of its ± it is sure."""
 FEWEST_OFF = 3
 """Frames of a stroke with the bow off the strings, from which it left them."""
 WORDS: dict[str, tuple[str, str]] = {
@@ -50,7 +48,7 @@ def posture_findings(posture: dict[str, PostureFigure], profile: Profile) -> lis
         out.append(
             Finding(
                 kind="posture", strokes=(), of=0, evidence_s=(figure.t_s,), value=figure.value, sd=figure.sd, limit=limit, unit=figure.unit,
-                sure=abs(figure.value - limit) > SURE_SD * figure.sd, cause=cause,
+                sure=surely_beyond(figure.value, limit, figure.sd), cause=cause,
                 sentence=f"{WORDS[name][int(figure.value > band.high)]} ({profile.name}: {_span(band)}).",
                 cause_text=text, against=band.reason, film="To be sure: film the whole player from the front.",
             )

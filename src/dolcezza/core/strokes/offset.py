@@ -21,7 +21,6 @@ class SoundOffset:
 
     late_s: float
     sd_s: float
-    turns: int
     rings: bool = False
 
     @property
@@ -78,4 +77,4 @@ def offset_by_level(t_s: Array, speed_cm_s: Array, loudness: Loudness | None) ->
             k = int(alike.argmax())
             if alike[k] > best:
                 best, late, rings = float(alike[k]), float(lags[k]), strength > 0
-    return SoundOffset(late, LEVEL_SD_S, 0, rings) if np.isfinite(late) else None
+    return SoundOffset(late, LEVEL_SD_S, rings) if np.isfinite(late) else None

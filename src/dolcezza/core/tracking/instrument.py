@@ -15,6 +15,7 @@ from dataclasses import dataclass, field, replace
 import cv2
 import numpy as np
 
+from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
 from dolcezza.core.tracking.adjustment import adjusted
@@ -101,7 +102,7 @@ def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
     """A pose followed from ``old``, as it is when the pinned frame's pose was ``new`` in truth."""
     c = followed.camera
     rotation, place = moved_along(c.rotation, np.asarray(c.tvec, float), old, new)
-    return replace(followed, camera=Camera(cv2.Rodrigues(rotation)[0].ravel(), place, new.focal, new.center))
+    return replace(followed, camera=Camera(rotation_vector(rotation), place, new.focal, new.center))
 
 
 @dataclass(frozen=True)
@@ -219,7 +220,7 @@ class InstrumentFollower:
     def _followed(self, look: _Look) -> Followed:
         turn = np.zeros((6, 6))
         pinned = min((v for v in self._views if v.pinned), key=lambda v: turn_between(v.camera, look.camera))
-        away = cv2.Rodrigues(look.camera.rotation @ pinned.camera.rotation.T)[0].ravel()
+        away = rotation_vector(look.camera.rotation @ pinned.camera.rotation.T)
         turn[:3, :3] = TURN_SHARE**2 * (np.outer(away, away) + 0.25 * (away @ away) * np.eye(3))
         return Followed(look.camera, look.share, 0.0, covariance=ALIKE * look.covariance + turn + np.diag(POSE_FLOOR**2))
 
@@ -294,19 +295,19 @@ def _between(before: _Look | None, after: _Look | None) -> tuple[Camera, ...]:
     if before is None or after is None:
         return ()
     a, b = before.camera, after.camera
-    turn = cv2.Rodrigues(b.rotation @ a.rotation.T)[0].ravel()
-    rotation = cv2.Rodrigues(0.5 * turn)[0] @ a.rotation
-    return (Camera(cv2.Rodrigues(rotation)[0].ravel(), 0.5 * (np.asarray(a.tvec, float) + b.tvec), a.focal, a.center),)
+    turn = rotation_vector(b.rotation @ a.rotation.T)
+    rotation = rotation_of(0.5 * turn) @ a.rotation
+    return (Camera(rotation_vector(rotation), 0.5 * (np.asarray(a.tvec, float) + b.tvec), a.focal, a.center),)
 
 
 def _change(old: Camera, new: Camera, middle: Array) -> Array:
     """By what turn (rad) about ``middle`` (3,) mm, and what move of it (mm), two poses differ: (6,)."""
-    turn = cv2.Rodrigues(new.rotation @ old.rotation.T)[0].ravel()
+    turn = rotation_vector(new.rotation @ old.rotation.T)
     return np.concatenate([turn, new.rotation @ middle + new.tvec - old.rotation @ middle - old.tvec])
 
 
 def _changed(old: Camera, change: Array, middle: Array) -> Camera:
     """The pose that differs from ``old`` by ``change`` (6,)."""
-    rotation = cv2.Rodrigues(change[:3])[0] @ old.rotation
+    rotation = rotation_of(change[:3]) @ old.rotation
     place = old.rotation @ middle + old.tvec + change[3:] - rotation @ middle
-    return Camera(cv2.Rodrigues(rotation)[0].ravel(), place, old.focal, old.center)
+    return Camera(rotation_vector(rotation), place, old.focal, old.center)

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
+from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.lens import Camera
 
 Array = np.ndarray
@@ -65,8 +65,8 @@ def seen_with_slope(camera: Camera, world: Array) -> tuple[Array, Array]:
 
 def stepped(camera: Camera, change: Array) -> Camera:
     """The camera after a small turn and move (6,) of the body."""
-    rotation = cv2.Rodrigues(change[:3])[0] @ camera.rotation
-    return Camera(cv2.Rodrigues(rotation)[0].ravel(), np.asarray(camera.tvec, float) + change[3:], camera.focal, camera.center)
+    rotation = rotation_of(change[:3]) @ camera.rotation
+    return Camera(rotation_vector(rotation), np.asarray(camera.tvec, float) + change[3:], camera.focal, camera.center)
 
 
 def turn_between(a: Camera, b: Camera) -> float:
