@@ -49,7 +49,8 @@ def tone_from_json(text: str) -> ToneReport:
             tuning=None if tuning is None else Tuning(
                 tuning["offset_cents"], tuning["sd_cents"], {int(k): float(v) for k, v in tuning["strings"].items()}
             ),
-            offset=None if offset is None else SoundOffset(offset["late_s"], offset["sd_s"], bool(offset.get("rings", False))), notes=tuple(data["notes"]),
+            offset=None if offset is None else SoundOffset(offset["late_s"], offset["sd_s"], bool(offset.get("rings", False))),
+            notes=tuple(data["notes"]),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise StudioError("What was heard of this take is damaged.", "Measure the take again.") from error
