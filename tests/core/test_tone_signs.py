@@ -86,7 +86,7 @@ def slurred(*, hole: bool, bow_stops: bool = False):
     if bow_stops:
         series.values["bow_speed_cm_s"][near] = 2.0
     notes = [Note(0.05, 0.95 if hole else 0.99, 440.0, 69, 0.0), Note(1.05 if hole else 1.01, 1.95, 494.0, 71, 0.0)]
-    return tone_report(series, find_strokes(series), notes, None, SoundOffset(0.0, 0.01, 4), ["said"])
+    return tone_report(series, find_strokes(series), notes, None, SoundOffset(0.0, 0.01), ["said"])
 
 
 def test_noise_between_slurred_notes_while_the_bow_is_steady_is_the_left_hand_s():

@@ -119,6 +119,6 @@ def test_what_was_heard_reads_back_the_same():
         tone,
         points=(FieldPoint(0.5, 1, "A", 40.0, 21.5),),
         tuning=Tuning(-12.0, 2.0, {0: -12.0, 3: -11.5}),
-        offset=SoundOffset(0.1, 0.01, 5),
+        offset=SoundOffset(0.1, 0.01, True),
     )
     assert tone_from_json(tone_to_json(full)) == full and full.counts == {"crushed": 1, "cannot tell": 1}
