@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -168,3 +169,22 @@ def test_what_was_heard_and_how_the_bow_was_used_are_in_the_files(tmp_path):
     used = json.loads((tmp_path / "out" / "bow_use.json").read_text())
     assert set(used) == {"all", "C", "G", "D", "A"} and used["all"]["avoids_frog"] is True
     assert used["all"]["figures"]["reach_frog"]["value"] == pytest.approx(0.28, abs=0.02), "short bows, 28 to 76 % of the hair in the truth"
+
+
+def test_without_models_everything_but_arm_and_hand_is_measured(tmp_path):
+    video = demo_video("demo-a3")
+    where = {**os.environ, "DOLCEZZA_MODELS": str(tmp_path / "none")}
+    done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out", env=where)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.startswith("6 strokes")
+    summary = json.loads((tmp_path / "out" / "summary.json").read_text())
+    assert any("The arm was not measured" in note and "dolcezza setup" in note for note in summary["notes"])
+    with (tmp_path / "out" / "frames.csv").open() as handle:
+        assert all(row["elbow_level_deg"] == "" for row in csv.DictReader(handle))
+
+
+def test_models_from_something_else_are_refused(tmp_path):
+    (tmp_path / "wrong.whl").write_text("no archive")
+    done = run("setup", "--archive", tmp_path / "wrong.whl")
+    assert done.returncode == 2 and "cannot be read as a package" in done.stderr
+    assert run("setup").stdout.startswith("Models for arm and hand are there already")

@@ -1,11 +1,10 @@
-"""Arm and hand through the services: the models' process, stills, profiles, what the studio keeps, the files."""
+"""Arm and hand through the services: the models' thread, stills, profiles, what the studio keeps, the files."""
 
 from __future__ import annotations
 
 import csv
 import json
 from concurrent.futures import Future
-from concurrent.futures.process import BrokenProcessPool
 from dataclasses import replace
 from datetime import date
 
@@ -15,7 +14,7 @@ import numpy as np
 import pytest
 
 from conftest import TRUTH
-from dolcezza.core.base.errors import InstrumentError, MediaError, PinError, StudioError
+from dolcezza.core.base.errors import InstrumentError, MediaError, ModelsMissing, PinError, StudioError
 from dolcezza.core.base.job import finish
 from dolcezza.core.body.points import BodySeen
 from dolcezza.core.findings.body import body_findings
@@ -27,11 +26,12 @@ from dolcezza.core.media.still import read_still
 from dolcezza.core.media.video import Frame, read_frames
 from dolcezza.services import watching_body
 from dolcezza.services.analysis import analyse
-from dolcezza.services.body_model import BodyModel
+from dolcezza.services.body_model import BodyModel, stop
 from dolcezza.services.demo import demo_video
 from dolcezza.services.fitfile import ArmPoints, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write_holds
 from dolcezza.services.mending import at_ease, joint
+from dolcezza.services.model_files import VARIABLE
 from dolcezza.services.profiles import ProfileShelf, named_profile
 from dolcezza.storage.body_json import body_from_json, body_to_json
 from tests_support import camera_at
@@ -89,10 +89,19 @@ def test_the_columns_of_the_record_are_those_that_others_rely_on(tmp_path):
     assert row["thumb_shape"] in ("straight", "round", "unclear")
 
 
-def test_models_run_in_one_process_and_know_an_empty_room():
+def test_models_run_in_one_thread_and_know_an_empty_room():
     models = BodyModel()
     assert models.body(np.full((240, 320, 3), 130, np.uint8), anew=True).result() is None
     assert models.hands(np.full((240, 320, 3), 130, np.uint8)).result() == []
+
+
+def test_without_models_a_still_says_what_to_do(monkeypatch, tmp_path):
+    stop()
+    monkeypatch.setenv(VARIABLE, str(tmp_path))
+    still = look_at_hand(read_still(HANDS / "dev-hand-00.jpg"), "a still")
+    assert still.hold is None and len(still.notes) == 1
+    assert "dolcezza setup" in still.notes[0]
+    stop()
 
 
 def test_a_close_up_video_is_told_frame_by_frame(film, tmp_path):
@@ -136,7 +145,7 @@ def test_somebody_else_in_the_picture_is_not_the_player():
     stranger = np.zeros((33, 3))
     watch, _ = watch_with(stranger)
     seen, notes = watch.seen()
-    assert len(seen) == 6, "three looks a second"
+    assert len(seen) == 10, "five looks a second"
     assert not seen.found.any()
     assert "Somebody else is in the picture" in notes[0]
 
@@ -153,10 +162,10 @@ def test_the_player_is_the_one_whose_shoulder_is_at_the_instrument():
     assert np.allclose(seen.points[:, 12], shoulder, atol=0.5), "points come back in pixels of the whole picture"
 
 
-def test_a_process_that_has_died_is_one_note():
-    watch, _ = watch_with(BrokenProcessPool("gone"))
+def test_models_that_are_not_there_are_one_note():
+    watch, _ = watch_with(ModelsMissing("gone"))
     seen, notes = watch.seen()
-    assert len(seen) == 0 and len(notes) == 1 and "could not run" in notes[0]
+    assert len(seen) == 0 and notes == ["The arm was not measured. gone"]
 
 
 def test_a_mirrored_take_has_the_same_arm_on_the_other_side(measured, tmp_path):

@@ -39,6 +39,8 @@ def parser() -> argparse.ArgumentParser:
     export.add_argument("--student", help="only the student of this name")
     videos = commands.add_parser("open", help="open the desk with videos to take in; the word itself may be left out")
     videos.add_argument("videos", type=Path, nargs="+", metavar="VIDEO", help="video file")
+    setup = commands.add_parser("setup", help="get the models for arm and hand, once; the only command that uses the network")
+    setup.add_argument("--archive", type=Path, help="the package that holds them, where it was fetched before: no network then")
     demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")
     demo.add_argument("--out", type=Path, default=Path("demo-output"), help="folder for picture and files where there is no display")
     return top
@@ -66,6 +68,10 @@ def run(options: argparse.Namespace) -> int:
             from dolcezza.cli.export import run_export
 
             return run_export(options)
+        if options.command == "setup":
+            from dolcezza.cli.setup import run_setup
+
+            return run_setup(options)
         from dolcezza.cli.analyse import run_analyse
 
         return run_analyse(options)

@@ -1,106 +1,111 @@
-"""The body and hand models in a process of their own: started once, asked by every take, never over a network.
+"""The body and hand models in a thread of their own: loaded once, asked by every take, never over a network.
 
-The models ship inside their package. They run beside the measuring, at a lower priority, so that they take what it leaves.
+The nets let go of the interpreter while they compute, and the thread has a lower priority: they take what the measuring leaves.
 """
 
 from __future__ import annotations
 
-import atexit
 import os
-import sys
-from concurrent.futures import Future, ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
-from multiprocessing import get_context
-from types import ModuleType
-from typing import Any
+import threading
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from typing import Any, Protocol
 
 import numpy as np
+
+from dolcezza.core.models.body import BodyFinder
+from dolcezza.core.models.hands import HandFinder
+from dolcezza.core.models.nets import FILES, LiteNet
+from dolcezza.services.model_files import model_folder
 
 Array = np.ndarray
 
 _NICENESS = 5
-_pool: ProcessPoolExecutor | None = None
-_loaded: dict[str, Any] = {}
 
 
-class BodyModel:
-    """Asks the models. Answers come as futures; the process is shared by all takes and ends with the program."""
+class Models(Protocol):
+    """Finds bodies and hands in pictures; answers come as futures."""
 
     def warm(self, *what: str) -> None:
-        """Start the process and load models ("body", "hands") while something else is done."""
-        for name in what:
-            self._submit(_load, name)
+        """Load models ("body", "hands") while something else is done."""
+        ...
 
     def body(self, image: Array, *, anew: bool = False) -> Future[Array | None]:
         """Body points in an RGB picture (h, w, 3): (33, 3) of x px, y px, visibility; None = nobody. ``anew``: another scene."""
-        return self._submit(_body, image, anew)
+        ...
 
     def hands(self, image: Array) -> Future[list[tuple[Array, float]]]:
         """Hands in an RGB picture (h, w, 3): for each (21, 2) px and how sure the model is, 0..1."""
-        return self._submit(_hands, image)
+        ...
 
-    def _submit(self, function: Any, *arguments: Any) -> Future[Any]:
-        global _pool
-        try:
-            if _pool is None:
-                _pool = ProcessPoolExecutor(1, mp_context=get_context("spawn"), initializer=_quiet)
-                atexit.register(stop)
-            return _pool.submit(function, *arguments)
-        except BrokenProcessPool:
-            stop()
-            failed: Future[Any] = Future()
-            failed.set_exception(BrokenProcessPool("the body model has stopped"))
-            return failed
+
+class BodyModel:
+    """The models that ship with the program. All takes share one thread; a future raises ModelsMissing where they are not there."""
+
+    _thread: ThreadPoolExecutor | None = None
+    _loaded: dict[str, Any] = {}
+
+    def warm(self, *what: str) -> None:
+        for name in what:
+            self._submit(_loader(name))
+
+    def body(self, image: Array, *, anew: bool = False) -> Future[Array | None]:
+        def look() -> Array | None:
+            finder: BodyFinder = _load("body")
+            if anew:
+                finder.forget()
+            return finder.find(image)
+
+        return self._submit(look)
+
+    def hands(self, image: Array) -> Future[list[tuple[Array, float]]]:
+        def look() -> list[tuple[Array, float]]:
+            finder: HandFinder = _load("hands")
+            return finder.find(image)
+
+        return self._submit(look)
+
+    def _submit(self, what: Callable[[], Any]) -> Future[Any]:
+        if BodyModel._thread is None:
+            BodyModel._thread = ThreadPoolExecutor(1, thread_name_prefix="models", initializer=_step_back)
+        return BodyModel._thread.submit(what)
 
 
 def stop() -> None:
-    """End the process; it starts again when it is asked."""
-    global _pool
-    if _pool is not None:
-        _pool.shutdown(wait=False, cancel_futures=True)
-        _pool = None
+    """Forget what waits, end the thread and free the models; they start again when they are asked."""
+    thread, BodyModel._thread = BodyModel._thread, None
+    if thread is not None:
+        thread.shutdown(wait=True, cancel_futures=True)
+    BodyModel._loaded.clear()
 
 
-# what follows runs in the process of the models
+# what follows runs in the thread of the models
 
 
-def _quiet() -> None:
-    """The models talk to the error stream; nobody there wants to hear it. Their package would load a plotting library to draw
-    with, which nothing here does: an empty one saves most of a second."""
-    os.nice(_NICENESS)
-    for name in ("matplotlib", "matplotlib.pyplot"):
-        sys.modules[name] = ModuleType(name)
-    silent = os.open(os.devnull, os.O_WRONLY)
-    os.dup2(silent, 2)
+def _step_back() -> None:
+    """A lower priority for this thread alone, where the system knows such a thing."""
+    if hasattr(os, "setpriority"):
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), _NICENESS)
+
+
+def _loader(name: str) -> Callable[[], None]:
+    def load() -> None:
+        _load(name)
+
+    return load
 
 
 def _load(name: str) -> Any:
-    if name not in _loaded:
-        from mediapipe.python.solutions import hands, pose
+    if name not in BodyModel._loaded:
+        folder = model_folder()
 
-        if name == "body":
-            _loaded[name] = pose.Pose(model_complexity=1, smooth_landmarks=False, min_detection_confidence=0.4)
-        else:
-            _loaded[name] = hands.Hands(static_image_mode=True, max_num_hands=4, min_detection_confidence=0.3)
-    return None
+        def net(kind: str, *read: int) -> LiteNet:
+            return LiteNet(folder / FILES[kind], read)
 
-
-def _body(image: Array, anew: bool) -> Array | None:
-    _load("body")
-    if anew:
-        _loaded["body"].reset()
-    found = _loaded["body"].process(image).pose_landmarks
-    if found is None:
-        return None
-    h, w = image.shape[:2]
-    return np.array([[p.x * w, p.y * h, p.visibility] for p in found.landmark])
-
-
-def _hands(image: Array) -> list[tuple[Array, float]]:
-    _load("hands")
-    found = _loaded["hands"].process(image)
-    h, w = image.shape[:2]
-    return [
-        (np.array([[p.x * w, p.y * h] for p in points.landmark]), float(side.classification[0].score))
-        for points, side in zip(found.multi_hand_landmarks or [], found.multi_handedness or [], strict=True)
-    ]
+        # of the landmark nets: points and presence; of the body's also the heat maps
+        BodyModel._loaded[name] = (
+            BodyFinder(net("pose_detection", 0, 1), net("pose_landmarks", 0, 1, 3))
+            if name == "body"
+            else HandFinder(net("palm_detection", 0, 1), net("hand_landmarks", 0, 1))
+        )
+    return BodyModel._loaded[name]

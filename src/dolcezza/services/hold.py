@@ -5,20 +5,20 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterator, Sequence
-from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
 from pathlib import Path
 
 import cv2
 import numpy as np
 
+from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, HandSign, Hold, describe, hand_signs
 from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size, usual_hand
 from dolcezza.core.media.probe import probe
 from dolcezza.core.media.still import read_still
 from dolcezza.core.media.video import FrameStore
-from dolcezza.services.body_model import BodyModel
+from dolcezza.services.body_model import BodyModel, Models
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import HandStill
 
@@ -53,13 +53,13 @@ class HoldStill:
     notes: list[str] = field(default_factory=list)
 
 
-def look_at_hand(image: Array, name: str, *, right: bool = True, models: BodyModel | None = None) -> HoldStill:
+def look_at_hand(image: Array, name: str, *, right: bool = True, models: Models | None = None) -> HoldStill:
     """The bow hand in an RGB picture (h, w, 3). A ``right`` hand unless the player bows with the left."""
     h, w = image.shape[:2]
     try:
         found = _asked_often(image, models or BodyModel())
-    except (BrokenProcessPool, OSError) as error:
-        return HoldStill(name, (w, h), notes=[f"The hand model could not run ({error})."])
+    except ModelsMissing as error:
+        return HoldStill(name, (w, h), notes=[str(error)])
     if not found:
         return HoldStill(name, (w, h), notes=[NOBODY])
     notes = []
@@ -98,7 +98,7 @@ def hand_to_lay(path: Path, *, right: bool = True) -> Array:
     return flat * (0.5 * min(w, h) / np.ptp(flat, axis=0).max()) + [0.5 * w, 0.5 * h]
 
 
-def _asked_often(image: Array, models: BodyModel) -> list[Array]:
+def _asked_often(image: Array, models: Models) -> list[Array]:
     """Points (21, 2) of each hand, the middle of what the model says of the picture as it is, mirrored and turned a little."""
     h, w = image.shape[:2]
     scale = min(1.0, LONGEST_PX / max(h, w))

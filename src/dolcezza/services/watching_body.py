@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from concurrent.futures import Future
-from concurrent.futures.process import BrokenProcessPool
 
 import numpy as np
 
+from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.body.points import ARMS, BodySeen
 from dolcezza.core.body.proportions import Build, build
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.video import Frame, rgb_part
-from dolcezza.services.body_model import BodyModel
+from dolcezza.services.body_model import BodyModel, Models
 
 Array = np.ndarray
 
-LOOKS_PER_S = 3.0
+LOOKS_PER_S = 5.0
 MOST_LOOKS = 700
 """A long take is looked at less often."""
 LONGEST_PX = 512
@@ -30,9 +30,9 @@ MOST_WAITING = 40
 class BodyWatch:
     """Takes frames of one take and gives ``BodySeen``."""
 
-    def __init__(self, model: InstrumentModel, duration_s: float, models: BodyModel | None = None) -> None:
+    def __init__(self, model: InstrumentModel, duration_s: float, models: Models | None = None) -> None:
         self._person: Build = build(model)
-        self._models = models or BodyModel()
+        self._models: Models = models or BodyModel()
         self._apart = max(1 / LOOKS_PER_S, duration_s / MOST_LOOKS)
         self._next = 0.0
         self._asked: list[tuple[float, tuple[float, float, float], Array, float, Future[Array | None]]] = []
@@ -79,8 +79,8 @@ class BodyWatch:
                     if near > SOMEBODY_ELSE * size:
                         found, strangers = None, strangers + 1
                 rows.append(found)
-        except (BrokenProcessPool, OSError) as error:
-            return BodySeen.of([], []), [f"The arm was not measured: the body model could not run ({error})."]
+        except ModelsMissing as error:
+            return BodySeen.of([], []), [f"The arm was not measured. {error}"]
         notes = []
         if rows and strangers > 0.3 * len(rows):
             notes.append("Somebody else is in the picture; the arm is measured only where the player was found.")

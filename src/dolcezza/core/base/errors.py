@@ -37,6 +37,10 @@ class InstrumentError(DolcezzaError):
     """No such instrument, or dimensions that cannot be."""
 
 
+class ModelsMissing(DolcezzaError):
+    """The body and hand models, or what runs them, are not installed."""
+
+
 class StudioError(DolcezzaError):
     """The studio folder cannot be read or written."""
 

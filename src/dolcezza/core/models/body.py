@@ -1,0 +1,85 @@
+"""The 33 points of a body in a picture: found by a detector, then followed by the landmark net's own crop."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.special import expit
+
+from dolcezza.core.models.anchors import anchors, detections
+from dolcezza.core.models.crop import Square, upright, whole
+from dolcezza.core.models.nets import Net
+
+Array = np.ndarray
+
+POINTS = 33
+STRIDES = (8, 16, 32, 32, 32)
+LEAST_SURE = 0.4
+STILL_THERE = 0.5
+"""A body surer than this is followed; below it is looked for anew."""
+AROUND = 1.25
+"""The side of the crop, as a share of the circle through the hips' middle that holds the body."""
+HIPS, REACH = 0, 1
+"""Key points of the detector: between the hips, and on the circle around the body."""
+HEAT_SIDE, HEAT_LEAST = 9, 0.5
+"""Cells of the heat map around a point that are averaged; a map whose highest cell is below this is left alone."""
+
+
+class BodyFinder:
+    """Finds one body, picture after picture."""
+
+    def __init__(self, detector: Net, landmarks: Net) -> None:
+        """``detector`` gives boxes and scores, ``landmarks`` points, presence and heat maps."""
+        self._detector, self._landmarks = detector, landmarks
+        self._places = anchors(detector.size, STRIDES)
+        self._next: Square | None = None
+
+    def forget(self) -> None:
+        """The next picture shows another scene."""
+        self._next = None
+
+    def find(self, picture: Array) -> Array | None:
+        """(33, 3) of x px, y px and visibility 0..1 in an RGB picture (h, w, 3) of bytes; None = nobody."""
+        square = self._next or self._detect(picture)
+        self._next = None
+        if square is None:
+            return None
+        n = self._landmarks.size
+        raw, sure, heat = self._landmarks(square.cut(picture, n, 0.0, 1.0, repeat_border=True))
+        if float(sure[0]) < STILL_THERE:
+            return None
+        points = raw.reshape(-1, 5)
+        places = square.back(refined(points[:, :2] / n, heat) * n, n)
+        self._next = _around(places[POINTS], places[POINTS + 1])
+        return np.c_[places[:POINTS], expit(points[:POINTS, 3])]
+
+    def _detect(self, picture: Array) -> Square | None:
+        square, n = whole(picture), self._detector.size
+        boxes, scores = self._detector(square.cut(picture, n, -1.0, 1.0, repeat_border=False))
+        found = detections(boxes, scores, self._places, n, LEAST_SURE)
+        if not found:
+            return None
+        points = square.back(found[0].points * n, n)
+        return _around(points[HIPS], points[REACH])
+
+
+def _around(middle: Array, rim: Array) -> Square:
+    """The crop around a body: a circle about its hips, turned so that the rim's point is on top."""
+    return Square(middle, 2 * AROUND * float(np.linalg.norm(rim - middle)), upright(middle, rim))
+
+
+def refined(points: Array, heat: Array) -> Array:
+    """Points (n, 2), as shares of the side, moved to the middle of what their heat maps (s, s, n) say about them."""
+    side, n = heat.shape[0], len(points)
+    reach = HEAT_SIDE // 2
+    steps = np.arange(-reach, reach + 1)
+    cells = (points * side).astype(int)
+    inside = ((cells >= 0) & (cells < side)).all(axis=1)
+    x, y = (cells[:, k, None] + steps for k in (0, 1))
+    there = ((x >= 0) & (x < side))[:, None, :] & ((y >= 0) & (y < side))[:, :, None]
+    part = heat[np.clip(y, 0, side - 1)[:, :, None], np.clip(x, 0, side - 1)[:, None, :], np.arange(n)[:, None, None]]
+    part = np.where(there, expit(part.astype(float)), 0.0)
+    total = part.sum(axis=(1, 2))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        middle = np.stack([(part.sum(axis=1) * x).sum(axis=1), (part.sum(axis=2) * y).sum(axis=1)], axis=1) / (total * side)[:, None]
+    told = inside & (part.max(axis=(1, 2)) >= HEAT_LEAST)
+    return np.where(told[:, None], middle, points.astype(float))
