@@ -188,3 +188,9 @@ def test_models_from_something_else_are_refused(tmp_path):
     done = run("setup", "--archive", tmp_path / "wrong.whl")
     assert done.returncode == 2 and "cannot be read as a package" in done.stderr
     assert run("setup").stdout.startswith("Models for arm and hand are there already")
+
+
+def test_the_models_do_not_talk(tmp_path):
+    hands = README.parent / "tests" / "takes" / "hands"
+    done = run("hold", hands / "dev-hand-00.jpg", "--out", tmp_path)
+    assert done.returncode == 0 and "delegate" not in done.stderr

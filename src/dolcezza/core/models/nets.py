@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Protocol
 
@@ -40,8 +43,9 @@ class LiteNet:
         if not path.is_file():
             raise ModelsMissing(f"{path.name} is not in {path.parent}")
         try:
-            self._net = Interpreter(model_path=str(path), num_threads=1)
-            self._net.allocate_tensors()
+            with _quiet():
+                self._net = Interpreter(model_path=str(path), num_threads=1)
+                self._net.allocate_tensors()
         except (RuntimeError, ValueError) as error:
             raise ModelsMissing(f"{path} is not a model that can be read") from error
         [given] = self._net.get_input_details()
@@ -54,3 +58,16 @@ class LiteNet:
         self._net.set_tensor(self._input, picture[None])
         self._net.invoke()
         return [self._net.get_tensor(i)[0] for i in self._outputs]
+
+
+@contextmanager
+def _quiet() -> Iterator[None]:
+    """The runtime says on the error stream that it has begun, past every setting; nobody there wants to hear it."""
+    kept, nowhere = os.dup(2), os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 2)
+        yield
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(nowhere)
