@@ -67,15 +67,32 @@ def test_a_glance_of_a_frame_or_two_is_not_a_lift():
     t = np.arange(40) / 30
     contact = np.full(40, 28.0)
     contact[10:12] = -40.0
-    assert not lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), t, None).any()
+    assert not lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), np.zeros(40), t, None).any()
     contact[10:20] = -40.0
-    assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), t, None).sum() == 10
+    assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), np.zeros(40), t, None).sum() == 10
 
 
 def test_an_uncertain_contact_point_does_not_make_a_lift():
     contact = np.full(40, -20.0)
-    assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), np.arange(40) / 30, None).all()
-    assert not lifted(MODEL, contact, np.full(40, 9.0), np.zeros(40), np.arange(40) / 30, None).any()
+    assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), np.zeros(40), np.arange(40) / 30, None).all()
+    assert not lifted(MODEL, contact, np.full(40, 9.0), np.zeros(40), np.zeros(40), np.arange(40) / 30, None).any()
+
+
+def test_a_silent_bow_that_lies_otherwise_than_it_played_is_in_the_air():
+    """It plays, rests, goes off turned by 20 degrees, comes back to where it will play and rests there."""
+    t, silent = np.arange(160) / 30, np.zeros(160, bool)
+    silent[60:100] = True
+    contact, angle = np.full(160, 28.0), np.zeros(160)
+    angle[70:90] = 20.0
+    got = lifted(MODEL, contact, np.full(160, 1.0), angle, np.zeros(160), t, silent)
+    assert np.flatnonzero(got).tolist() == list(range(70, 90))
+    # the same by the place on the string, within what its ± allows
+    contact[70:90], angle[:] = 43.0, 0.0
+    assert lifted(MODEL, contact, np.full(160, 1.0), angle, np.zeros(160), t, silent).sum() == 20
+    assert not lifted(MODEL, contact, np.full(160, 4.0), angle, np.zeros(160), t, silent).any()
+    # what comes back for a moment in the air is not at rest: nothing joins it to the tone
+    contact[78:82] = 28.0
+    assert lifted(MODEL, contact, np.full(160, 1.0), angle, np.zeros(160), t, silent).sum() == 20
 
 
 def test_a_stroke_ends_where_the_bow_is_lifted():

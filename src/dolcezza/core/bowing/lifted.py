@@ -1,8 +1,8 @@
 """When the bow is off the string: lifted, carried back for a retake, or only held there. Such frames are not measured.
 
-Three signs tell: a hair line that crosses the strings where no bow plays (a lifted bow is seen higher, which looks like a
-place behind the bridge or up the fingerboard), a bow that moves while no string sounds, and silence for long: the bow rests on a string for
-a moment before it plays and after, but while its player talks it may be anywhere.
+Four signs tell: a hair line that crosses the strings where no bow plays (a lifted bow is seen higher, which looks like a
+place behind the bridge or up the fingerboard), a bow that moves while no string sounds, silence for long (the bow rests on a string for
+a moment before it plays and after, but while its player talks it may be anywhere), and a silent bow that lies otherwise than it played.
 """
 
 from __future__ import annotations
@@ -21,17 +21,21 @@ SILENT_SPEED_CM_S = 12.0
 """A bow that moves faster than this on a string sounds."""
 REST_S = 1.2
 """A bow rests on its string so long before the tone and after it."""
+PLAYED_S = 0.8
+"""How it lay while it played is told by so much of the tone next to a silence."""
+STRAYED_MM, STRAYED_DEG = 10.0, 10.0
+"""Contact point and angle so far from where it played: the bow is in the air. What rests keeps its place."""
 LEAST_TIME_S = 0.1
 REJOIN_S = 0.08
 """On the string for less than this between two lifted stretches is still lifted."""
 
 
 def lifted(
-    model: InstrumentModel, contact_mm: Array, contact_sd_mm: Array, speed_cm_s: Array, t_s: Array, silent: Array | None
+    model: InstrumentModel, contact_mm: Array, contact_sd_mm: Array, angle_deg: Array, speed_cm_s: Array, t_s: Array, silent: Array | None
 ) -> Array:  # fmt: skip
     """Frames (n,) bool in which the bow is off the strings.
 
-    ``contact_mm``, ``contact_sd_mm``, ``speed_cm_s`` (n,), NaN = not seen. ``silent`` (n,) bool: nothing sounds in this
+    ``contact_mm``, ``contact_sd_mm``, ``angle_deg``, ``speed_cm_s`` (n,), NaN = not seen. ``silent`` (n,) bool: nothing sounds in this
     frame although the take has sound; None without sound.
     """
     low = -BEHIND_BRIDGE_MM - 2 * contact_sd_mm
@@ -40,6 +44,7 @@ def lifted(
     if silent is not None and not silent.all():
         off |= silent & (np.abs(fill_gaps(speed_cm_s)) > SILENT_SPEED_CM_S)
         off |= _long_after(silent, t_s)
+        off |= _strayed(silent, contact_mm, contact_sd_mm, angle_deg, t_s)
     if len(t_s) < 3 or not off.any():
         return off
     step = float(np.median(np.diff(t_s)))
@@ -59,3 +64,26 @@ def _long_after(silent: Array, t_s: Array) -> Array:
     since = t_s - sounding[np.clip(after - 1, 0, len(sounding) - 1)]
     until = sounding[np.clip(after, 0, len(sounding) - 1)] - t_s
     return silent & (np.where(after > 0, since, np.inf) > REST_S) & (np.where(after < len(sounding), until, np.inf) > REST_S)
+
+
+def _strayed(silent: Array, contact_mm: Array, contact_sd_mm: Array, angle_deg: Array, t_s: Array) -> Array:
+    """Silent frames (n,) that no rest joins to the tone beside them: on the way there the bow lay otherwise than it played."""
+    off = silent.copy()
+    least = max(1, round(LEAST_TIME_S / float(np.median(np.diff(t_s))))) if len(t_s) > 1 else 1
+    for a, b in runs(silent):
+        for edge, way in ((a - 1, range(a, b)), (b, range(b - 1, a - 1, -1))):
+            if not 0 <= edge < len(t_s):
+                continue
+            played = ~silent & (np.abs(t_s - t_s[edge]) <= PLAYED_S) & np.isfinite(contact_mm)
+            if not played.any():
+                off[a:b] = False
+                continue
+            contact, angle = float(np.median(contact_mm[played])), float(np.median(angle_deg[played]))
+            astray = 0
+            for k in way:
+                far = abs(contact_mm[k] - contact) > STRAYED_MM + 2 * contact_sd_mm[k] or abs(angle_deg[k] - angle) > STRAYED_DEG
+                astray = astray + 1 if far else 0
+                if astray >= least:
+                    break
+                off[k] = off[k] and far
+    return off

@@ -73,7 +73,8 @@ def measure_bow(
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
-    off = measured & lifted(model, np.where(measured, smoothed[:, 0], np.nan), sd[:, 0], speed, np.asarray(t_s, float), silent)
+    contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
+    off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
     measured &= ~off
     zero = None
     if len(zero_s):
