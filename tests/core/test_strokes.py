@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from dolcezza.core.sound.level import loudness
+from dolcezza.core.sound.level import Loudness, loudness
 from dolcezza.core.strokes.figures import describe, find_strokes
 from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.signature import Shape, signature
-from dolcezza.core.strokes.sounded import refine
+from dolcezza.core.strokes.sounded import refine, sounding
 from tests_support import minimum_jerk, series_from
 
 RATE = 60.0
@@ -187,3 +187,54 @@ def test_a_bow_set_elsewhere_between_two_strokes_does_not_lengthen_them():
     spans = [Span(0.0, edge, False), Span(edge, t[-1], True)]
     before, after = (describe(series_from(t, place), span, k + 1) for k, span in enumerate(spans))
     assert before.to_position == pytest.approx(0.1, abs=0.005) and after.from_position == pytest.approx(0.55, abs=0.005)
+
+
+def test_a_spike_beside_a_turn_is_no_stroke_of_its_own():
+    """A change of string at the frog, seen 4 cm too far for one frame: the bow does not turn twice in that time."""
+    t, p = joined(minimum_jerk(0.9, 0.06, 1.0), rest(0.06, 0.05), minimum_jerk(0.06, 0.9, 1.0))
+    p[62] += 0.06
+    spans = segment(p, t)
+    assert [s.down for s in spans] == [False, True]
+    assert spans[1].start_s == pytest.approx(62 / RATE, abs=0.06)
+    # before the first stroke: the farther of the two turns is the one at which it begins
+    t, p = joined(rest(0.08, 0.2), np.array([0.11, 0.12, 0.09]), rest(0.06, 0.1), minimum_jerk(0.06, 0.9, 1.0))
+    [span] = segment(p, t)
+    assert span.start_s == pytest.approx(0.37, abs=0.06)
+
+
+def test_a_turn_that_was_not_seen_lies_in_the_middle_of_what_was_not():
+    t, p = joined(minimum_jerk(0.1, 0.9, 1.0), minimum_jerk(0.9, 0.1, 1.0))
+    turn = 61 / RATE
+    hidden = p.copy()
+    hidden[56:67] = np.nan
+    hidden[54:56] -= 0.02
+    first, second = segment(hidden, t)
+    assert first.end_s == second.start_s == pytest.approx(turn, abs=0.02)
+
+
+def ringing(level_at: dict[float, float], *, rings: bool = True) -> Loudness:
+    """A level in decibels at the given moments, straight between them."""
+    t = np.arange(0, 4, 0.005)
+    return Loudness(t, 10 ** (np.interp(t, list(level_at), list(level_at.values())) / 20), rings)
+
+
+def test_a_bow_that_leaves_a_ringing_string_is_no_stroke():
+    spans = [Span(0.5, 1.5, True), Span(1.5, 1.65, False)]
+    dies = ringing({0: -40, 0.5: -40, 0.6: 0, 1.35: 0, 1.5: -6, 2.0: -40})
+    assert sounding(spans, dies) == spans[:1]
+    # a short stroke puts something in: the level rises again from its turn, or had not fallen before it
+    again = ringing({0: -40, 0.5: -40, 0.6: 0, 1.35: 0, 1.5: -9, 1.55: 0, 1.6: -2, 2.0: -40})
+    assert sounding(spans, again) == spans
+    struck = ringing({0: -40, 0.5: -40, 0.6: 0, 1.35: -10, 1.49: -10, 1.5: 0, 2.0: -40})
+    assert sounding(spans, struck) == spans
+
+
+def test_in_a_room_that_rings_only_a_sharp_start_moves_a_boundary_and_only_back():
+    spans = [Span(1.0, 2.0, True)]
+    dip = {0: -40, 0.88: -40, 0.92: 0, 1.9: 0, 4.0: -40}
+    [got] = refine(spans, ringing(dip))
+    assert got.start_s == pytest.approx(0.91, abs=0.02) and got.end_s == 2.0
+    [late] = refine(spans, ringing({0: -40, 1.08: -40, 1.12: 0, 1.9: 0, 4.0: -40}))
+    assert late.start_s == 1.0, "a bow may creep before it sounds"
+    [slow] = refine(spans, ringing({0: -40, 0.8: -40, 1.6: 0, 1.9: 0, 4.0: -40}))
+    assert slow == spans[0]

@@ -58,19 +58,21 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None) -> list[Sp
     off = np.zeros(len(t_s), bool) if lifted is None else lifted
     for a, b in runs(np.isfinite(filled) & ~leap & ~off):
         if b - a >= 3:
-            spans += _segment_run(filled[a:b], t_s[a:b])
+            spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]))
     return spans
 
 
-def _segment_run(p: Array, t: Array) -> list[Span]:
+def _segment_run(p: Array, t: Array, seen: Array) -> list[Span]:
     noise = robust_sd(np.diff(p, n=2)) / np.sqrt(6.0) if len(p) > 4 else 0.0
     least = max(LEAST_TRAVEL, 8.0 * noise)
-    turns = _turns(p, least)
+    turns, unseen = _in_the_middle(_real_turns(_turns(p, least), p, t), seen)
     legs: list[tuple[float, float, bool]] = []
     for i, j in pairwise(turns):
         for a, b in _split_at_halts(p, t, i, j):
             if abs(p[b] - p[a]) >= least:
-                legs.append((_edge(p, t, a, b, first=True), _edge(p, t, a, b, first=False), bool(p[b] > p[a])))
+                start = float(t[a]) if a in unseen else _edge(p, t, a, b, first=True)
+                end = float(t[b]) if b in unseen else _edge(p, t, a, b, first=False)
+                legs.append((start, end, bool(p[b] > p[a])))
     for k in range(len(legs) - 1):
         (s0, e0, d0), (s1, e1, d1) = legs[k], legs[k + 1]
         longest = max(SHORT_REST_S, SHORT_REST_SHARE * min(e0 - s0, e1 - s1))
@@ -100,6 +102,38 @@ def _turns(p: Array, least: float) -> list[int]:
             low = k
     turns.append(high if direction > 0 else low if direction < 0 else len(p) - 1)
     return sorted(set(turns))
+
+
+def _real_turns(turns: list[int], p: Array, t: Array) -> list[int]:
+    """The turns without those that come in pairs closer than the shortest stroke: no bow turns twice in so short a time.
+
+    Of the turns to one side that such a pair leaves, the farther one stays.
+    """
+    left = list(turns)
+    while len(left) > 3:
+        apart = np.diff(t[left])[1:-1]
+        k = int(np.argmin(apart)) + 1
+        if apart[k - 1] >= LEAST_TIME_S:
+            break
+        up = 1.0 if p[left[k]] > p[left[k + 1]] else -1.0
+        if up * (p[left[k - 1]] - p[left[k + 1]]) >= 0:
+            del left[k - 1 : k + 1]
+        elif up * (p[left[k]] - p[left[k + 2]]) >= 0:
+            del left[k + 1 : k + 3]
+        else:
+            del left[k : k + 2]
+    return left
+
+
+def _in_the_middle(turns: list[int], seen: Array) -> tuple[list[int], set[int]]:
+    """Turns beside frames in which the bow was not ``seen`` (n,) bool, more than one, put into their middle; all, and which these are."""
+    out, unseen = list(turns), set()
+    for a, b in runs(~seen):
+        for k in range(1, len(out) - 1):
+            if b - a > 1 and a - 1 <= out[k] <= b:
+                out[k] = (a - 1 + b) // 2
+                unseen.add(out[k])
+    return sorted(set(out)), unseen
 
 
 def _split_at_halts(p: Array, t: Array, i: int, j: int) -> list[tuple[int, int]]:

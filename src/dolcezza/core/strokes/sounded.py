@@ -6,10 +6,11 @@ The picture decides that there is a boundary; the sound only moves it, by a litt
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 
-from dolcezza.core.sound.level import Loudness
+from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
 Array = np.ndarray
@@ -24,39 +25,64 @@ ECHO = 0.25
 """In a room that rings, less than this share of the usual tone is the echo of the stroke before."""
 QUIET = 0.06
 """Share of a stroke's level below which it has not begun."""
+RINGS_ON_S = 0.3
+"""A string that was let go rings on; for so long a bow that leaves it may be seen to move along it."""
+RINGS_ON_DB_S = 30.0
+"""A string or a room that rings falls at least so fast."""
+SHARP_S, SHARP = 0.06, 0.6
+"""A start is clear in a room that rings if the tone reaches this share of itself so soon."""
 
 
 def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
-    """The same strokes with boundaries at the dips and onsets of the sound, where it has clear ones."""
-    if loudness is None or not len(loudness.t_s) or loudness.rings:
+    """The same strokes with boundaries at the dips and onsets of the sound, where it has clear ones.
+
+    In a room that rings dips are filled up and ends die away: there only a tone out of quiet tells, that a stroke has begun.
+    """
+    if loudness is None or not len(loudness.t_s):
         return spans
     out = list(spans)
     tone = [_tone(s, loudness) for s in spans]
     for k, span in enumerate(spans):
         joined_before = k > 0 and span.start_s - spans[k - 1].end_s < SHORT_REST_S
         joined_after = k + 1 < len(spans) and spans[k + 1].start_s - span.end_s < SHORT_REST_S
-        if joined_after:
+        if joined_after and not loudness.rings:
             turn = 0.5 * (span.end_s + spans[k + 1].start_s)
             dip = _dip(loudness, turn, min(tone[k], tone[k + 1]))
             if dip is not None:
                 out[k] = replace(out[k], end_s=dip)
                 out[k + 1] = replace(out[k + 1], start_s=dip)
-        elif (end := _edge(loudness, span.end_s, tone[k], first=False)) is not None:
+        elif not joined_after and not loudness.rings and (end := _edge(loudness, span.end_s, tone[k], first=False)) is not None:
             out[k] = replace(out[k], end_s=end)
-        if not joined_before and (start := _edge(loudness, span.start_s, tone[k], first=True)) is not None:
-            out[k] = replace(out[k], start_s=start)
+        if not joined_before:
+            start = _begun(loudness, span.start_s, tone[k]) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
+            out[k] = out[k] if start is None else replace(out[k], start_s=start)
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
 
 
 def sounding(spans: list[Span], loudness: Loudness | None) -> list[Span]:
-    """The strokes without those in which nothing sounds although the others do: a bow set down, or shifting at rest."""
+    """The strokes without those in which nothing sounds although the others do (a bow set down, or shifting at rest), or in which what
+    sounded before only dies away (a bow that leaves the string)."""
     if loudness is None or not len(loudness.t_s) or len(spans) < 2:
         return spans
     # an echo is loud where it begins and dies away: what a stroke sounds is told by its middle
     share, least = (50, ECHO) if loudness.rings else (95, QUIET)
     loudest = [float(np.percentile(level, share)) if len(level := loudness.between(s.start_s, s.end_s)[1]) else 0.0 for s in spans]
     usual = float(np.percentile(loudest, 75))
-    return [s for s, level in zip(spans, loudest, strict=True) if level >= least * usual]
+    return [s for s, level in zip(spans, loudest, strict=True) if level >= least * usual and not _rings_on(s, loudness)]
+
+
+def _rings_on(span: Span, loudness: Loudness) -> bool:
+    """Whether the level only falls in a short span and already fell before it: a stroke would have raised it from its turn."""
+    seconds = span.end_s - span.start_s
+    if seconds > RINGS_ON_S:
+        return False
+    edges = [span.start_s - REACH_S, *np.linspace(span.start_s, span.end_s, 4)]
+    parts = [loudness.between(a, b)[1] for a, b in pairwise(edges)]
+    if any(len(p) < 3 for p in parts):
+        return False
+    means = [float(p.mean()) for p in parts]
+    fall_db = 20 * np.log10(max(means[1], 1e-9) / max(means[-1], 1e-9))
+    return all(a > b for a, b in pairwise(means)) and fall_db > RINGS_ON_DB_S * seconds * 2 / 3
 
 
 def _tone(span: Span, loudness: Loudness) -> float:
@@ -86,3 +112,15 @@ def _edge(loudness: Loudness, near_s: float, tone: float, *, first: bool) -> flo
     if quiet.all() or not quiet[:3].all():
         return None
     return float(t[order][np.argmax(~quiet)])
+
+
+def _begun(loudness: Loudness, near_s: float, tone: float) -> float | None:
+    """In a room that rings: since when there is tone at the latest, where it rises sharply out of silence or an echo."""
+    t, level = loudness.between(near_s - FAR_S, near_s + REACH_S)
+    quiet = level < ECHO * tone
+    if len(t) < 5 or quiet.all() or not quiet[:3].all() or not quiet.any():
+        return None
+    at = int(np.flatnonzero(quiet)[-1]) + 1
+    if at >= len(t) or level[at : at + round(SHARP_S / STEP_S)].max() < SHARP * tone:
+        return None
+    return min(float(t[at]), near_s)
