@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from dolcezza.core.bowing.solve import BowProblem, Solved, solve_string, take_gain
+from dolcezza.core.bowing.solve import BowProblem, Solved, line_gain, solve_string, take_gain
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import (
@@ -121,3 +121,18 @@ def test_what_is_not_known_moves_the_figures_as_is_said():
     moved = (other.params - here.params)[own]
     assert np.allclose(moved, 0.004 * gain[own, :, HAIR], atol=2e-3)
     assert np.abs(moved[:, 3]).max() > 1e-3, "on a longer bow the string lies elsewhere"
+
+
+def test_hair_seen_beside_its_middle_moves_the_figures_as_is_said():
+    """The gain of the line beside solving anew with every line half a pixel farther along its normal."""
+    _, _truth, string, lines, _ = true_take(n=40)
+    poses = Poses.of([VIEW] * 40)
+    lines = replace(lines, frog=np.full(40, np.nan))
+    here = solve_string(TABLE, lines, poses, 1, scale_px=1.0, steps=40)
+    gain = line_gain(BowProblem(TABLE, lines, poses, 1, 1.0), Solved(here.params, here.cost, here.covariance, here.hidden))
+    normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
+    other = solve_string(TABLE, replace(lines, point=lines.point + 0.5 * normal), poses, 1, scale_px=1.0, steps=40)
+    own = string == 1
+    moved = (other.params - here.params)[own]
+    assert np.allclose(moved, 0.5 * gain[own], atol=4e-3)
+    assert np.abs(moved[:, 0]).min() > 0.3, "half a pixel is most of a millimetre here"

@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 import pytest
 
+from dolcezza.core.bowing import hair
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.camera.bow_view import see_bow
 from dolcezza.core.camera.lens import Camera
@@ -248,14 +249,39 @@ def test_the_middle_of_a_ribbon_half_under_the_stick():
     edges = np.zeros((n, 2, 2))
     edges[:, 0, 0], edges[:, 1, 0] = -0.5 * free, 0.5 * free
     seen = replace(lines, point=lines.point + middle * normal, edges=edges)
-    mended = uncover_hair(cello, seen, poses, params, np.full(n, 1))
+    mended = uncover_hair(cello, seen, poses, params, np.full(n, 1)).lines
     before = np.abs(np.einsum("ni,ni->n", seen.point - lines.point, normal))
     after = np.abs(np.einsum("ni,ni->n", mended.point - lines.point, normal))
     assert before.min() > 1.0
     assert after.max() < 0.5
     assert (mended.fit_sd[:, 0] > lines.fit_sd[:, 0]).all()
+    assert (
+        uncover_hair(cello, seen, poses, params, np.full(n, 1)).sd_px > uncover_hair(cello, lines, poses, params, np.full(n, 1)).sd_px
+    ).all()
     whole = replace(lines, edges=np.tile([[[-half, 0.0], [half, 0.0]]], (n, 1, 1)))
-    assert np.allclose(uncover_hair(cello, whole, poses, params, np.full(n, 1)).point, lines.point)
+    assert np.allclose(uncover_hair(cello, whole, poses, params, np.full(n, 1)).lines.point, lines.point)
+
+
+def test_a_covered_ribbon_of_a_bow_turned_about_its_stick_is_as_wide_as_it_is_from_above():
+    """Seen from the side by the pose, but so much is covered that the bow must be turned: the middle lies half a whole ribbon inwards."""
+    violin = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(violin, -15, 38)
+    n = 20
+    params = np.tile([28.0, 0.0, float(violin.string_planes[1]), 0.5], (n, 1))
+    lines = seen_lines(violin, camera, params, 1)
+    poses = Poses.of([camera] * n)
+    px_mm, turn, side = hair._stands(violin, lines, poses, params, np.full(n, 1))
+    width = violin.spec.hair_width * px_mm[0]
+    assert np.cos(turn[0]) < 0.75, "by the pose the ribbon looks much narrower"
+    # what sticks out beyond the stick of a bow turned to 10 degrees: by hand from a stick 11 mm above the hair, 7 mm thick
+    left = (11 * np.sin(np.radians(10)) - 3.5 + 0.5 * violin.spec.hair_width * np.cos(np.radians(10))) * px_mm[0]
+    ribbon = width * np.cos(np.radians(10))
+    edges = np.zeros((n, 2, 2))
+    edges[:, 0, 0], edges[:, 1, 0] = -0.5 * left, 0.5 * left
+    normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
+    seen = replace(lines, edges=edges, point=lines.point - side[0] * (0.5 * ribbon - 0.5 * left) * normal)
+    mended = uncover_hair(violin, seen, poses, params, np.full(n, 1)).lines
+    assert np.abs(np.einsum("ni,ni->n", mended.point - lines.point, normal)).max() < 0.05
 
 
 # the instrument

@@ -3,17 +3,19 @@
 Seen from the side the whole ribbon of hair is visible and the middle of the bright ridge is its middle. Seen from above, the
 stick covers a part of it and the ridge is only what sticks out: its middle is too far to one side, by millimetres on a cello
 filmed from the front. The flank away from the stick is the ribbon's own edge wherever the stick is; half a ribbon inwards
-from it is the middle.
+from it is the middle. How wide the ribbon is seen depends on how the bow is turned about its stick, which no pin tells; where the stick
+covers some of it, what is left says so.
 """
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.ndimage import median_filter
 
 from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.precision import RIBBON_SD_MM
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -23,20 +25,36 @@ COVERED_SHARE = 0.85
 """A ridge narrower than this share of the ribbon is taken for partly covered."""
 STEADY_FRAMES = 9
 COVERED_SD_PX = 0.9
-"""How well the middle of a partly covered ribbon is known (one sd, px): widths of ribbons and sticks differ."""
+"""How well the middle of a partly covered ribbon is known in one frame (one sd, px)."""
+STICK_RISE_MM, STICK_RADIUS_MM = 11.0, 3.5
+"""The stick's axis over the hair at the middle of a strung bow, a pencil's width and half the stick, and half the stick; from memory."""
+SHIFTED_SD = 0.5
+"""Besides what is not known of every ribbon, this share of what was added for what is covered (one sd)."""
+TURNS = np.radians(np.arange(0.0, 91.0))
 
 
-def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> BowLines:
+@dataclass(frozen=True)
+class Uncovered:
+    """``lines`` through the middle of the ribbon, and how well that is known all through the take: ``sd_px`` (n,)."""
+
+    lines: BowLines
+    sd_px: Array
+
+
+def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> Uncovered:
     """The lines moved to the middle of the ribbon where the stick covers a part of it.
 
     ``params`` (n, 4) and ``string`` (n,) (-1 = none) from a first solution: they say how the bow stands to the camera.
     """
     known = (string >= 0) & np.isfinite(params).all(axis=1) & np.isfinite(lines.edges).all(axis=(1, 2))
     if not known.any():
-        return lines
-    ribbon, side = _seen_ribbon(model, lines, poses, np.where(known[:, None], params, 0.0), np.maximum(string, 0))
+        return Uncovered(lines, np.zeros(len(string)))
+    px_mm, turn, side = _stands(model, lines, poses, np.where(known[:, None], params, 0.0), np.maximum(string, 0))
     low, high = lines.edges[:, 0], lines.edges[:, 1]
-    covered = known & (high[:, 0] - low[:, 0] < COVERED_SHARE * ribbon)
+    seen = (high[:, 0] - low[:, 0]) / px_mm
+    width = model.spec.hair_width
+    covered = known & (seen < COVERED_SHARE * width * np.cos(turn))
+    ribbon = px_mm * width * np.cos(np.minimum(turn, _turn_that_leaves(seen, width)))
     outer = np.where((side > 0)[:, None], low, high)
     shift = np.where(covered, outer[:, 0] + 0.5 * side * ribbon, 0.0)
     slope = np.where(covered, outer[:, 1], 0.0)
@@ -46,11 +64,20 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     direction /= np.linalg.norm(direction, axis=1, keepdims=True)
     sd = lines.fit_sd.copy()
     sd[covered, 0] = np.hypot(sd[covered, 0], COVERED_SD_PX)
-    return replace(lines, point=lines.point + shift[:, None] * normal, direction=direction, fit_sd=sd)
+    moved = replace(lines, point=lines.point + shift[:, None] * normal, direction=direction, fit_sd=sd)
+    return Uncovered(moved, np.hypot(RIBBON_SD_MM * px_mm, SHIFTED_SD * shift))
 
 
-def _seen_ribbon(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> tuple[Array, Array]:
-    """Width of the ribbon in the picture, px, and the side of the line's normal on which the stick is (+1 or -1)."""
+def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:
+    """How a bow is turned to the camera (n,) rad, 0 = the stick lies over the middle of the hair, if the stick leaves ``seen_mm`` (n,)."""
+    left = STICK_RISE_MM * np.sin(TURNS) - STICK_RADIUS_MM + 0.5 * width_mm * np.cos(TURNS)
+    top = int(np.argmax(left))
+    return np.interp(seen_mm, left[: top + 1], TURNS[: top + 1])
+
+
+def _stands(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> tuple[Array, Array, Array]:
+    """Pixels a mm across the bow, its turn to the camera (rad, 0 = seen from above the stick) if it is not turned about its stick, and the
+    side of the line's normal on which the stick is (+1 or -1); each (n,)."""
     touch = model.string_point(string, params[:, 0])
     along = model.bow_direction(params[:, 1], params[:, 2])
     lean = np.radians(params[:, 2])
@@ -60,5 +87,5 @@ def _seen_ribbon(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     xy = poses.see(points)
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     rise = np.einsum("ni,ni->n", xy[:, 1] - xy[:, 0], normal)
-    width = model.spec.hair_width * np.abs(np.einsum("ni,ni->n", xy[:, 2] - xy[:, 0], normal))
-    return width, np.where(rise >= 0, 1.0, -1.0)
+    across = np.abs(np.einsum("ni,ni->n", xy[:, 2] - xy[:, 0], normal))
+    return np.maximum(np.hypot(rise, across), 1e-6), np.arctan2(np.abs(rise), across), np.where(rise >= 0, 1.0, -1.0)

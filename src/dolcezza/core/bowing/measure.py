@@ -6,13 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.linalg import block_diag
 
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
-from dolcezza.core.bowing.solve import BowProblem, Solved, take_gain
+from dolcezza.core.bowing.solve import BowProblem, Solved, line_gain, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
@@ -59,12 +60,17 @@ def measure_bow(
     solution = solve_bow(
         model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint, lean_deg=lean_deg
     )  # fmt: skip
-    lines = uncover_hair(model, lines, poses, solution.params, solution.string)
+    uncovered = uncover_hair(model, lines, poses, solution.params, solution.string)
+    lines = uncovered.lines
     smoothed, covariance = smooth_bow(
         model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px, lean_deg=lean_deg
     )  # fmt: skip
     problem, _ = take_problem(model, lines, poses, solution.string, np.asarray(t_s, float), scale_px=scale_px, lean_deg=lean_deg)
-    gain = take_gain(problem, Solved(smoothed, solution.cost, covariance, np.zeros(n)))
+    solved = Solved(smoothed, solution.cost, covariance, np.zeros(n))
+    # one more unknown of the take: how far the middle of what is seen of the hair lies beside the hair's
+    beside = line_gain(problem, solved) * uncovered.sd_px[:, None]
+    gain = np.concatenate([take_gain(problem, solved), beside[:, :, None]], axis=2)
+    take_covariance = block_diag(take_covariance, 1.0)
     if pose_covariance is not None:
         own = gain[:, :, :6]
         covariance = covariance + np.einsum("nak,nkl,nbl->nab", own, pose_covariance, own)
@@ -126,7 +132,7 @@ def know_take(
     hint, silent = (None if v is None else v[every] for v in (hint, silent))
     solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
-    seen = uncover_hair(model, lines, poses, solution.params, solution.string)
+    seen = uncover_hair(model, lines, poses, solution.params, solution.string).lines
     params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     if _seen_beyond_the_frog(model, seen, poses, string, params, scale_px=scale_px):
         seen = replace(seen, frog=np.full(len(t_s), np.nan))

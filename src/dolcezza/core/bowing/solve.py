@@ -193,8 +193,19 @@ def take_gain(problem: BowProblem, solved: Solved) -> Array:
     An unknown's error is the same all through the take.
     """
     seen, mean = take_slopes(problem, solved.params)
+    return _gain(problem, solved, seen, mean / problem.prior_sd[:, :, None] ** 2)
+
+
+def line_gain(problem: BowProblem, solved: Solved) -> Array:
+    """How the parameters move, (n, 4), when the hair's line is a pixel farther along its normal."""
+    across = np.tile(np.array([-1.0, 0, -1.0, 0])[:, None], (len(solved.params), 1, 1))
+    return _gain(problem, solved, across, 0.0)[:, :, 0]
+
+
+def _gain(problem: BowProblem, solved: Solved, seen: Array, expected: Array | float) -> Array:
+    """How the parameters (n, 4, k) follow offsets that change by ``seen`` (n, 4, k) while what is expected of them changes too."""
     jac = problem.jacobian(solved.params)
     # an end that was not believed while solving pulls no more now
     counts = problem.weight**2 * robust_weights(problem.residual(solved.params), problem.open_head)[:, :4]
-    pull = np.einsum("nib,ni,nik->nbk", jac, counts, seen) - mean / problem.prior_sd[:, :, None] ** 2
+    pull = np.einsum("nib,ni,nik->nbk", jac, counts, seen) - expected
     return -np.einsum("nab,nbk->nak", solved.covariance, pull)

@@ -28,6 +28,9 @@ BRIDGE_SD_DEG = 0.3
 """How square bridges stand to the strings, and how straight pinned ones are (one sd, deg, from memory)."""
 LINE_SD_PX = 0.3
 """Error of the hair's line that its own fit does not see: shading, the stick over the hair (px at 1280 px)."""
+RIBBON_SD_MM = 0.5
+"""The middle of what is seen of the hair lies so far beside the middle of the hair all through a take (one sd): ribbons differ in width
+and are turned about the stick, which throws its shadow on them."""
 HEAD_SD_PX = 1.5
 FROG_SD_PX = 4.0
 HEAD_BIAS_PX = 1.0
@@ -90,6 +93,8 @@ def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float, focal_sd: f
     pull[:, 2] -= np.stack(planes, axis=-1) / INCLINATION_SD**2
     gain = -np.einsum("nab,nbk->nak", covariance, pull)
     told = from_pins(model, [PinnedMoment(fit.points, fit.camera)], scale_px=scale_px, focal_sd=focal_sd, rounds=1)
-    total = covariance + np.einsum("nak,kl,nbl->nab", gain, told.covariance, gain)
+    ribbon_px = RIBBON_SD_MM * fit.camera.focal / float(fit.camera.tvec[2])
+    beside = np.einsum("nab,nib,i->na", covariance, jac, weight * np.array([1.0, 1.0, 0, 0])) * ribbon_px
+    total = covariance + np.einsum("nak,kl,nbl->nab", gain, told.covariance, gain) + np.einsum("na,nb->nab", beside, beside)
     sd = np.sqrt(np.einsum("naa->na", total).mean(axis=0))
     return ViewPrecision(float(np.hypot(sd[1], BRIDGE_SD_DEG)), float(sd[0]), float(sd[3]))
