@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from dolcezza.core.bowing.solve import BowProblem, Solved, line_gain, solve_string, take_gain
+from dolcezza.core.bowing.solve import ACROSS, HEAD, BowProblem, Solved, seen_gain, solve_string, take_gain
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import (
@@ -129,10 +129,14 @@ def test_hair_seen_beside_its_middle_moves_the_figures_as_is_said():
     poses = Poses.of([VIEW] * 40)
     lines = replace(lines, frog=np.full(40, np.nan))
     here = solve_string(TABLE, lines, poses, 1, scale_px=1.0, steps=40)
-    gain = line_gain(BowProblem(TABLE, lines, poses, 1, 1.0), Solved(here.params, here.cost, here.covariance, here.hidden))
+    problem, solution = BowProblem(TABLE, lines, poses, 1, 1.0), Solved(here.params, here.cost, here.covariance, here.hidden)
+    gain = seen_gain(problem, solution, ACROSS)
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     other = solve_string(TABLE, replace(lines, point=lines.point + 0.5 * normal), poses, 1, scale_px=1.0, steps=40)
     own = string == 1
     moved = (other.params - here.params)[own]
     assert np.allclose(moved, 0.5 * gain[own], atol=4e-3)
     assert np.abs(moved[:, 0]).min() > 0.3, "half a pixel is most of a millimetre here"
+    shorter = solve_string(TABLE, replace(lines, head=lines.head - 2.0), poses, 1, scale_px=1.0, steps=40)
+    assert np.allclose((shorter.params - here.params)[own], -2.0 * seen_gain(problem, solution, HEAD)[own], atol=8e-3)
+    assert (shorter.params[own, 3] > here.params[own, 3]).all(), "with the head nearer the string lies nearer to it"

@@ -196,10 +196,13 @@ def take_gain(problem: BowProblem, solved: Solved) -> Array:
     return _gain(problem, solved, seen, mean / problem.prior_sd[:, :, None] ** 2)
 
 
-def line_gain(problem: BowProblem, solved: Solved) -> Array:
-    """How the parameters move, (n, 4), when the hair's line is a pixel farther along its normal."""
-    across = np.tile(np.array([-1.0, 0, -1.0, 0])[:, None], (len(solved.params), 1, 1))
-    return _gain(problem, solved, across, 0.0)[:, :, 0]
+ACROSS, HEAD = np.array([1.0, 0, 1.0, 0]), np.array([0, 0, 0, 1.0])
+"""Rows of the offsets that move with the hair's line, and with where its end at the head is seen."""
+
+
+def seen_gain(problem: BowProblem, solved: Solved, rows: Array) -> Array:
+    """How the parameters move, (n, 4), when what is seen in ``rows`` (4,) of the offsets lies a pixel farther on."""
+    return _gain(problem, solved, np.tile(-rows[:, None], (len(solved.params), 1, 1)), 0.0)[:, :, 0]
 
 
 def _gain(problem: BowProblem, solved: Solved, seen: Array, expected: Array | float) -> Array:

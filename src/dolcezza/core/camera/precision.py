@@ -32,6 +32,8 @@ RIBBON_SD_MM = 0.5
 """The middle of what is seen of the hair lies so far beside the middle of the hair all through a take (one sd): ribbons differ in width
 and are turned about the stick, which throws its shadow on them."""
 HEAD_SD_PX = 1.5
+HEAD_TAKE_SD_PX = 1.5
+"""So far off, all through a take, the end of the hair at the head is seen: plates differ, and so does what a camera makes of them."""
 FROG_SD_PX = 4.0
 HEAD_BIAS_PX = 1.0
 """The bright ridge fades this much before the hair's end (px at 1280 px)."""
@@ -94,7 +96,8 @@ def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float, focal_sd: f
     gain = -np.einsum("nab,nbk->nak", covariance, pull)
     told = from_pins(model, [PinnedMoment(fit.points, fit.camera)], scale_px=scale_px, focal_sd=focal_sd, rounds=1)
     ribbon_px = RIBBON_SD_MM * fit.camera.focal / float(fit.camera.tvec[2])
-    beside = np.einsum("nab,nib,i->na", covariance, jac, weight * np.array([1.0, 1.0, 0, 0])) * ribbon_px
-    total = covariance + np.einsum("nak,kl,nbl->nab", gain, told.covariance, gain) + np.einsum("na,nb->nab", beside, beside)
+    seen_sd = np.array([[ribbon_px, ribbon_px, 0, 0], [0, 0, 0, HEAD_TAKE_SD_PX * scale_px]])
+    beside = np.einsum("nab,nib,i,ki->nak", covariance, jac, weight, seen_sd)
+    total = covariance + np.einsum("nak,kl,nbl->nab", gain, told.covariance, gain) + np.einsum("nak,nbk->nab", beside, beside)
     sd = np.sqrt(np.einsum("naa->na", total).mean(axis=0))
     return ViewPrecision(float(np.hypot(sd[1], BRIDGE_SD_DEG)), float(sd[0]), float(sd[3]))
