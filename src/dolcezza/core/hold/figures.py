@@ -27,7 +27,7 @@ JOINT_WORDS = {"thumb_mcp": "Thumb, middle joint"} | {
 }
 ROUND_FROM = {"thumb_mcp": 25.0, "little_pip": 35.0}
 """From so many degrees on the thumb's middle joint and the little finger count as round."""
-UNCLEAR_SD = 0.35
+UNCLEAR_SD = 0.45
 """Nearer to the limit than this share of the ±, straight or round cannot be told."""
 FINGER_WIDTH_MM = 16.0
 """Width of a finger of the hand that is fitted."""
