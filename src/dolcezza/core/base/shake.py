@@ -8,7 +8,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import welch
+
+from dolcezza.core.base.spectrum import power_density
 
 Array = np.ndarray
 
@@ -50,7 +51,7 @@ def shaking(values: Array, rate_hz: float) -> Shaking:
         return NONE
     at = np.linspace(-1, 1, len(x))
     x = x - np.polyval(np.polyfit(at, x, SLOW_TERMS), at)
-    frequency, power = welch(x, fs=rate_hz, nperseg=min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
+    frequency, power = power_density(x, rate_hz, min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
     inside = (frequency >= BAND_HZ[0]) & (frequency <= BAND_HZ[1])
     if inside.sum() < 2:
         return NONE

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft
 from scipy.ndimage import median_filter
-from scipy.signal import get_window
 
+from dolcezza.core.base.spectrum import hann
 from dolcezza.core.sound.strings import open_pitches
 
 Array = np.ndarray
@@ -45,7 +45,7 @@ def track_pairs(samples: Array, family: str, *, start_s: float, rate_hz: int, a4
     if len(samples) < window + hop:
         return PairTrack(np.zeros(0), np.zeros((0, 3), bool))
     view = np.lib.stride_tricks.sliding_window_view(samples, window)[::hop]
-    power = np.abs(fft.rfft(view * get_window("hann", window), 2 * window, axis=1)) ** 2 + 1e-12
+    power = np.abs(fft.rfft(view * hann(window), 2 * window, axis=1)) ** 2 + 1e-12
     bin_hz = rate_hz / (2.0 * window)
     pitches = open_pitches(family, a4_hz)
     both = np.zeros((len(power), 3), bool)
