@@ -19,9 +19,8 @@ def run_analyse(options: argparse.Namespace) -> int:
     wanted = None
     if options.exercise and options.exercise != RECOGNISE:
         wanted = read_exercise_file(Path(options.exercise))
-    work = analyse(
-        options.take, read_fit(options.fit), profile=named_profile(options.profile) if options.profile else None, exercise=wanted
-    )
+    profile = named_profile(options.profile) if options.profile else None
+    work = analyse(options.take, read_fit(options.fit), profile=profile, exercise=wanted, first_strokes=False)
     show = not options.quiet and sys.stderr.isatty()
     while True:
         try:

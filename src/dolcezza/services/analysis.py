@@ -91,10 +91,12 @@ class TakeAnalysis:
         return InstrumentModel(self.fit.spec)
 
 
-def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: Exercise | None = None) -> Work[TakeAnalysis]:
+def analyse(
+    video: Path, fit: Fit, *, profile: Profile | None = None, exercise: Exercise | None = None, first_strokes: bool = True
+) -> Work[TakeAnalysis]:  # fmt: skip
     """Measure a take; ``exercise``: what was to be played, None = recognise it.
 
-    Yields progress, of longer takes with the first strokes (``Early``); returns the analysis. Raises a DolcezzaError with a sentence for
+    Yields progress, of longer takes with the first strokes (``Early``) if they are wanted; returns the analysis. Raises a DolcezzaError with a sentence for
     bad input.
     """
     started = time.perf_counter()
@@ -124,7 +126,7 @@ def analyse(video: Path, fit: Fit, *, profile: Profile | None = None, exercise: 
     focal_sd = FILE_FOCAL_LOG_SD if file.focal_px else FOCAL_LOG_SD
     by_pins = from_pins(model, pinned_moments(fit, file, moments), scale_px=scale_px, focal_sd=focal_sd)
     early = EarlyStrokes(model, fit, file, heard, by_pins.covariance, scale_px=scale_px, length_px=_length_px(model, first))
-    seen = yield from watch(video, file, fit, model, pinned, body, timings, early.tell)
+    seen = yield from watch(video, file, fit, model, pinned, body, timings, early.tell if first_strokes else None)
     notes = doubtful_pins(fit, moments) + check_seen(file, seen)
 
     yield Progress("solving the bow", 0, 1)

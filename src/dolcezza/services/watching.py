@@ -150,7 +150,7 @@ def _fit(model: InstrumentModel, fit: Fit, file: TakeFile, lines: list | None, n
 
 def watch(
     video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, pinned: list[PinnedFrame], body: BodyWatch, timings: dict[str, float],
-    early: Callable[[Watched], object] = lambda _seen: None,
+    early: Callable[[Watched], object] | None = None,
 ) -> Work[Watched]:  # fmt: skip
     """Follow the instrument and look for the bow in every frame; show some to ``body``. ``early`` is asked now and then whether something
     can be told already.
@@ -201,7 +201,7 @@ def watch(
         spent["find"] += mark - after
         if frame.index % PROGRESS_EVERY == 0:
             began = time.perf_counter()
-            told = early(seen)
+            told = early(seen) if early is not None else None
             timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
             yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1), told)
             mark = time.perf_counter()
