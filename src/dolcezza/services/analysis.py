@@ -96,8 +96,8 @@ def analyse(
 ) -> Work[TakeAnalysis]:  # fmt: skip
     """Measure a take; ``exercise``: what was to be played, None = recognise it.
 
-    Yields progress, of longer takes with the first strokes (``Early``) if they are wanted; returns the analysis. Raises a DolcezzaError with a sentence for
-    bad input.
+    Yields progress, of longer takes with the first strokes (``Early``) if they are wanted; returns the analysis. Raises a DolcezzaError
+    with a sentence for bad input.
     """
     started = time.perf_counter()
     timings: dict[str, float] = {}

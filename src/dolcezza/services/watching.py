@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -17,7 +18,7 @@ from dolcezza.core.camera.pose import PinFit, SeenLine, fit_moments
 from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, PinnedMoment, TakeUnknowns, own_spec
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
-from dolcezza.core.media.video import read_frames
+from dolcezza.core.media.video import Frame, read_frames
 from dolcezza.core.tracking.bow_find import STICK_REACH_MM, BowFinder, Candidate
 from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, PinnedFrame, moved_px, put_right
 from dolcezza.core.tracking.stickers import colour_along
@@ -168,43 +169,44 @@ def watch(
     look_of: list[int] = []
     sampled: list[tuple[Array, int]] = []
     next_look = 0.0
-    mark = time.perf_counter()
-    for frame in read_frames(video, flip=fit.flip, scale=measured_scale(file), colour=True):
-        now = time.perf_counter()
-        spent["decode"] += now - mark
-        if seen.times and frame.t_s <= seen.times[-1]:
-            mark = time.perf_counter()
-            continue
-        if at is None or at.confidence <= 0 or frame.t_s >= next_look:
-            before, at = at, follower.step(frame.image, frame.t_s)
-            looks.append(at)
-            moved = before is not None and moved_px(model, before.camera, at.camera) > STILL_PX * max(file.size) / 1280
-            next_look = frame.t_s + (0.0 if moved else FOLLOW_EVERY_S)
-        else:
-            at = replace(at, fresh=False)
-        after = time.perf_counter()
-        spent["follow"] += after - now
-        look_of.append(len(looks) - 1)
-        if len(seen.times) % apart == 0 and at.confidence > 0 and len(sampled) < 2 * SAMPLES:
-            sampled.append((frame.image.copy(), look_of[-1]))
-        if at.confidence > 0:
-            body.look(frame, at.camera)
-        found = finder.find(frame.image, at.camera) if at.confidence > 0 else []
-        hue = None
-        if found and frame.colour is not None:
-            hue = colour_along(frame.colour, found[0], finder.stick_px(at.camera), STICK_REACH_MM)
-        seen.colours.append(hue)
-        seen.candidates.append(found)
-        seen.followed.append(at)
-        seen.times.append(frame.t_s)
+    waiting: list[Future[tuple[list[Candidate], Array | None]]] = []
+    # the bow is looked for in one frame while the instrument is followed to the next
+    with ThreadPoolExecutor(1, thread_name_prefix="bow") as beside:
         mark = time.perf_counter()
-        spent["find"] += mark - after
-        if frame.index % PROGRESS_EVERY == 0:
-            began = time.perf_counter()
-            told = early(seen) if early is not None else None
-            timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
-            yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1), told)
+        for frame in read_frames(video, flip=fit.flip, scale=measured_scale(file), colour=True):
+            now = time.perf_counter()
+            spent["decode"] += now - mark
+            if seen.times and frame.t_s <= seen.times[-1]:
+                mark = time.perf_counter()
+                continue
+            if at is None or at.confidence <= 0 or frame.t_s >= next_look:
+                before, at = at, follower.step(frame.image, frame.t_s)
+                looks.append(at)
+                moved = before is not None and moved_px(model, before.camera, at.camera) > STILL_PX * max(file.size) / 1280
+                next_look = frame.t_s + (0.0 if moved else FOLLOW_EVERY_S)
+            else:
+                at = replace(at, fresh=False)
+            after = time.perf_counter()
+            spent["follow"] += after - now
+            look_of.append(len(looks) - 1)
+            if len(seen.times) % apart == 0 and at.confidence > 0 and len(sampled) < 2 * SAMPLES:
+                sampled.append((frame.image.copy(), look_of[-1]))
+            if at.confidence > 0:
+                body.look(frame, at.camera)
+            _take_in(seen, waiting)
+            seen.followed.append(at)
+            seen.times.append(frame.t_s)
+            waiting = [beside.submit(_look_for_bow, finder, frame, at.camera if at.confidence > 0 else None)]
             mark = time.perf_counter()
+            spent["find"] += mark - after
+            if frame.index % PROGRESS_EVERY == 0:
+                _take_in(seen, waiting)
+                began = time.perf_counter()
+                told = early(seen) if early is not None else None
+                timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
+                yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1), told)
+                mark = time.perf_counter()
+        _take_in(seen, waiting)
     if len(seen.times) < 5:
         raise TrackingError(f"{file.path.name} has only {len(seen.times)} frames.", "Choose a video of at least a few strokes.")
     began = time.perf_counter()
@@ -214,6 +216,22 @@ def watch(
     spent["follow"] += time.perf_counter() - began
     timings.update(spent)
     return seen
+
+
+def _look_for_bow(finder: BowFinder, frame: Frame, camera: Camera | None) -> tuple[list[Candidate], Array | None]:
+    """The bow's candidates in a frame, none where the instrument was lost, and the colours along the best."""
+    found = finder.find(frame.image, camera) if camera is not None else []
+    if not found or camera is None or frame.colour is None:
+        return found, None
+    return found, colour_along(frame.colour, found[0], finder.stick_px(camera), STICK_REACH_MM)
+
+
+def _take_in(seen: Watched, waiting: list[Future[tuple[list[Candidate], Array | None]]]) -> None:
+    """Wait for what was looked for and keep it."""
+    while waiting:
+        found, hue = waiting.pop().result()
+        seen.candidates.append(found)
+        seen.colours.append(hue)
 
 
 def pinned_moments(
