@@ -270,7 +270,7 @@ def test_a_covered_ribbon_of_a_bow_turned_about_its_stick_is_as_wide_as_it_is_fr
     params = np.tile([28.0, 0.0, float(violin.string_planes[1]), 0.5], (n, 1))
     lines = seen_lines(violin, camera, params, 1)
     poses = Poses.of([camera] * n)
-    px_mm, turn, side = hair._stands(violin, lines, poses, params, np.full(n, 1))
+    px_mm, turn, side = hair.stands(violin, lines.direction, poses, params, np.full(n, 1))
     width = violin.spec.hair_width * px_mm[0]
     assert np.cos(turn[0]) < 0.75, "by the pose the ribbon looks much narrower"
     # what sticks out beyond the stick of a bow turned to 10 degrees: by hand from a stick 11 mm above the hair, 7 mm thick

@@ -15,9 +15,11 @@ from dolcezza.core.base.job import Progress, Work
 from dolcezza.core.bowing.measure import know_take
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.steady import steady_poses
+from dolcezza.core.bowing.whole_bow import ends_of_band
 from dolcezza.core.bowing.zero import HAND_SD_DEG
 from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD
 from dolcezza.core.camera.pose import PinFit
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.camera.unknowns import at, from_pins
 from dolcezza.core.findings.body import BodyReport
@@ -29,11 +31,13 @@ from dolcezza.core.media.video import FrameStore
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.passages import in_words, passages
 from dolcezza.core.tone.report import ToneReport
+from dolcezza.core.tracking.bow_find import Candidate
 from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, lines_of, stands_out
 from dolcezza.core.tracking.instrument import PinnedFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.services.bench import Bench, solve
 from dolcezza.services.by_hand import frogs_by_hand, heads_by_hand, joints_by_hand, mend_candidates
+from dolcezza.services.dark_hair import WHOLE_BOW, look_for_whole_bow
 from dolcezza.services.early import EarlyStrokes
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.listening import listen
@@ -133,10 +137,10 @@ def analyse(
     begin = time.perf_counter()
     moments, seen, strings = aligned(model, fit, file, moments, seen, scale_px=scale_px)
     pin_fit = moments[0][1]
-    lines, more = _bow_lines(video, file, fit, model, seen, length_px=_length_px(model, pin_fit), scale_px=scale_px)
-    notes += more
     t_s = np.array(seen.times)
     poses = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
+    lines, more = yield from _bow_lines(video, file, fit, model, seen, poses, length_px=_length_px(model, pin_fit), scale_px=scale_px)
+    notes += more
     notes += said_of_sound
     sure = np.array([f.confidence for f in seen.followed])
     keys = tuple(t for t, _ in moments)
@@ -169,7 +173,8 @@ def analyse(
     timings["arm"] = time.perf_counter() - begin
     begin = time.perf_counter()
     if heard is not None:
-        heard = heard.with_picture(own)
+        # a whole bow tells its place too roughly for some hundredths of a second between sound and picture
+        heard = heard.with_picture(own) if WHOLE_BOW not in more else replace(heard, loud=replace(heard.loud, rings=True))
         own = own.with_columns(heard.columns(own, spec))
     tale = tell(own, heard, arm, fit=fit, file=file, profile=profile, exercise=exercise)
     notes += [n for n in (tale.tone.notes if tale.tone is not None else ()) if n not in notes]
@@ -201,19 +206,28 @@ def zero_would_help(series: BowSeries, bench: Bench) -> str:
 
 
 def _bow_lines(
-    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, seen: Watched, *, length_px: float, scale_px: float
-) -> tuple[BowLines, list[str]]:  # fmt: skip
+    video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, seen: Watched, poses: Poses, *, length_px: float, scale_px: float
+) -> Work[tuple[BowLines, list[str]]]:  # fmt: skip
     """The bow's line and ends in every frame, and what is to be said about them. What the teacher set by hand wins."""
     seen = mend_candidates(video, file, fit, model, seen)
     chosen = choose(seen.candidates, length_px=length_px)
+    if not _plain(chosen, length_px=length_px, scale_px=scale_px):
+        again = yield from look_for_whole_bow(video, file, fit, model, seen, scale_px=scale_px)
+        whole = choose(again.candidates, length_px=length_px)
+        if not _plain(whole, length_px=length_px, scale_px=scale_px):
+            return lines_of(chosen, length_px=length_px, scale_px=scale_px), [DARK_HAIR]
+        lines = ends_of_band(model, lines_of(whole, length_px=length_px, scale_px=scale_px), poses)
+        return frogs_by_hand(lines, fit, file, seen), [WHOLE_BOW]
     heads = heads_by_hand(fit, file, seen, chosen, scale_px=scale_px)
     lines = lines_of(chosen, length_px=length_px, scale_px=scale_px, heads=heads)
     first = [c if c is not None and found and c is found[0] else None for c, found in zip(chosen, seen.candidates, strict=True)]
     lines, stickers = use_stickers(lines, first, seen.colours, scale_px=scale_px)
-    plain = stands_out(chosen, length_px=length_px, scale_px=scale_px) >= LEAST_STANDING_OUT
-    notes = [] if plain else [DARK_HAIR]
-    notes += [f"Stickers found on the bow: {' and '.join(s.end for s in stickers)}."] if stickers else []
+    notes = [f"Stickers found on the bow: {' and '.join(s.end for s in stickers)}."] if stickers else []
     return frogs_by_hand(lines, fit, file, seen), notes
+
+
+def _plain(chosen: list[Candidate | None], *, length_px: float, scale_px: float) -> bool:
+    return stands_out(chosen, length_px=length_px, scale_px=scale_px) >= LEAST_STANDING_OUT
 
 
 def _length_px(model: InstrumentModel, fit: PinFit) -> float:

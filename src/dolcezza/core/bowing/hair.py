@@ -49,7 +49,7 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     known = (string >= 0) & np.isfinite(params).all(axis=1) & np.isfinite(lines.edges).all(axis=(1, 2))
     if not known.any():
         return Uncovered(lines, np.zeros(len(string)))
-    px_mm, turn, side = _stands(model, lines, poses, np.where(known[:, None], params, 0.0), np.maximum(string, 0))
+    px_mm, turn, side = stands(model, lines.direction, poses, np.where(known[:, None], params, 0.0), np.maximum(string, 0))
     low, high = lines.edges[:, 0], lines.edges[:, 1]
     seen = (high[:, 0] - low[:, 0]) / px_mm
     width = model.spec.hair_width
@@ -75,9 +75,9 @@ def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:
     return np.interp(seen_mm, left[: top + 1], TURNS[: top + 1])
 
 
-def _stands(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> tuple[Array, Array, Array]:
+def stands(model: InstrumentModel, direction: Array, poses: Poses, params: Array, string: Array) -> tuple[Array, Array, Array]:
     """Pixels a mm across the bow, its turn to the camera (rad, 0 = seen from above the stick) if it is not turned about its stick, and the
-    side of the line's normal on which the stick is (+1 or -1); each (n,)."""
+    side of the line's normal on which the stick is (+1 or -1); each (n,). ``direction`` (n, 2) of the line in the picture."""
     touch = model.string_point(string, params[:, 0])
     along = model.bow_direction(params[:, 1], params[:, 2])
     lean = np.radians(params[:, 2])
@@ -85,7 +85,7 @@ def _stands(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array
     flat = np.cross(along, up)
     points = np.stack([touch, touch + up, touch + flat], axis=1)
     xy = poses.see(points)
-    normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
+    normal = np.stack([-direction[:, 1], direction[:, 0]], axis=-1)
     rise = np.einsum("ni,ni->n", xy[:, 1] - xy[:, 0], normal)
     across = np.abs(np.einsum("ni,ni->n", xy[:, 2] - xy[:, 0], normal))
     return np.maximum(np.hypot(rise, across), 1e-6), np.arctan2(np.abs(rise), across), np.where(rise >= 0, 1.0, -1.0)

@@ -8,7 +8,7 @@ from which its ends are found later, over the whole take.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -33,6 +33,10 @@ RIVAL_SHARE = 0.4
 """A line with less than this share of the best line's votes is not worth refining."""
 SET_SD = (0.6, 0.002)
 """sd of a line that was set by hand: offset (px), direction (rad)."""
+BAND_WIDTHS = 2.5
+"""A whole bow, stick and hair beside each other, is about so many times as wide as its hair."""
+EDGE_REACH_PX = 6.0
+"""An edge is looked for so far to either side of where it is thought (px at 1280)."""
 RIDGE_FLOOR = 5.0
 """Contrast (grey levels) from which a ridge counts."""
 
@@ -60,10 +64,12 @@ class Candidate:
 
 
 class BowFinder:
-    """Finds candidates frame by frame; keeps its buffers between frames."""
+    """Finds candidates frame by frame; keeps its buffers between frames. ``dark``: the whole bow is looked for, a dark band, not the
+    bright hair alone."""
 
-    def __init__(self, model: InstrumentModel, shape: tuple[int, int]) -> None:
-        self.model, self.shape = model, shape
+    def __init__(self, model: InstrumentModel, shape: tuple[int, int], *, dark: bool = False) -> None:
+        self.model, self.shape, self._dark = model, shape, dark
+        self._negative = np.empty(shape, np.uint8) if dark else None
         self._scale_px = max(shape) / 1280.0
         self._last: Candidate | None = None
         self._space_of: tuple[Array, SearchSpace] | None = None
@@ -77,6 +83,8 @@ class BowFinder:
         searched when it is not, and every ``SEARCH_EVERY`` frames in any case.
         """
         space = self._space(camera)
+        if self._dark:
+            grey = cv2.bitwise_not(grey, self._negative)
         self._since += 1
         if self._last is not None and self._since < SEARCH_EVERY:
             angle = float(np.arctan2(self._last.direction[1], self._last.direction[0]))
@@ -96,6 +104,30 @@ class BowFinder:
         direction = (head - frog) / max(float(np.hypot(*(head - frog))), 1e-9)
         return self._described(grey, space, _cross(np.asarray(frog, float), direction, space), direction, np.array(SET_SD))
 
+    def levels(self, grey: Array, line: Candidate, across_px: float) -> tuple[Array, Array]:
+        """Grey levels (m,) along a ``line``'s strip, and of what lies ``across_px`` beside it (+ along its normal)."""
+        along = line.strip_start + line.step * np.arange(len(line.strip))
+        rows = _sample(grey, line.point, line.direction, along, np.array([-0.5, 0.0, 0.5, across_px, across_px + np.sign(across_px)]))
+        return rows[:, :3].mean(axis=1), rows[:, 3:].mean(axis=1)
+
+    def edge(self, grey: Array, camera: Camera, line: Candidate, at_px: float) -> tuple[float, float]:
+        """Shift (px along the normal) and slope of the straight edge near ``at_px`` beside a ``line``, beyond which it is brighter; NaN if
+        there is none."""
+        space, sign = self._space(camera), float(np.sign(at_px))
+        reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
+        along = _inside(line.point, line.direction, reach, 2.5 * STRIP_STEP_PX * self._scale_px, self.shape)
+        walk = np.arange(-EDGE_REACH_PX, EDGE_REACH_PX + 0.1, 0.5) * self._scale_px
+        rows = _sample(grey, line.point, line.direction, along, at_px + sign * walk)
+        rise = rows[:, 4:] - rows[:, :-4]
+        at = rise.argmax(axis=1)
+        height = rise[np.arange(len(along)), at]
+        good = height > 2 * RIDGE_FLOOR
+        if good.sum() < 12:
+            return float("nan"), float("nan")
+        where = at_px + sign * walk[2:-2][at[good]]
+        (shift, slope), _ = _line(along[good], where, np.minimum(height[good], 40.0), space.hair_px, rounds=6)
+        return float(shift), float(slope)
+
     def stick_px(self, camera: Camera) -> Array:
         """(2,) px by which the stick lies beside the hair, per mm of its height above it."""
         return self._space(camera).stick_px
@@ -104,7 +136,8 @@ class BowFinder:
         """The search space, worked out anew when the instrument has moved by a pixel."""
         marks = camera.project(np.array([self.model.landmarks[n] for n in REQUIRED_PINS]))
         if self._space_of is None or np.abs(marks - self._space_of[0]).max() > 1.0:
-            self._space_of = (marks, search_space(self.model, camera, self.shape))
+            space = search_space(self.model, camera, self.shape)
+            self._space_of = (marks, replace(space, hair_px=BAND_WIDTHS * space.hair_px) if self._dark else space)
         return self._space_of[1]
 
     def _keep(self, found: list[Candidate]) -> list[Candidate]:
