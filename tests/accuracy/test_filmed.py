@@ -4,13 +4,17 @@ instrument that differs from the table, a long lesson with talk between the pass
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from compared import Compared
 from conftest import TRUTH
-from dolcezza.core.base.job import finish
+from dolcezza.core.base.job import Progress, finish
+from dolcezza.services import analysis
 from dolcezza.services.analysis import DARK_HAIR, analyse
+from dolcezza.services.dark_hair import WHOLE_BOW
 from dolcezza.services.fitfile import read_fit
 
 FILMED = TRUTH / "filmed"
@@ -19,6 +23,7 @@ LIMITS = {
     "dev2-dims": (1.0, 2.0, 0.01, 0.98),
     "dev2-sway": (2.2, 2.0, 0.015, 0.98),  # its first frame is pinned with the hand over the top plate: roll known to a degree or two
     "dev2-retake": (1.2, 2.0, 0.01, 0.98),
+    "dev2-dark": (1.0, 2.0, 0.015, 0.98),
     "dev3-crooked": (2.0, 3.2, 0.02, 0.98),
 }
 
@@ -67,10 +72,24 @@ def test_a_long_lesson_is_measured_where_it_is_played(filmed):
     assert np.nanmedian(np.abs(pair.error("contact_point_mm", "contact_mm"))) <= 2.2
     measured = np.isfinite(pair.series["bow_angle_deg"])[pair.at]
     acts = pair.truth["act"] > 0
-    assert measured[acts].mean() < 0.45, "talk, a hanging bow, one moved in the air: before this, two thirds were measured"
+    assert measured[acts].mean() < 0.08, "talk, a hanging bow, one moved in the air"
     true = [(s["start_s"], s["end_s"]) for s in pair.meta["strokes"]]
     outside = [s for s in pair.analysis.strokes if not any(a - 0.2 < 0.5 * (s.start_s + s.end_s) < b + 0.2 for a, b in true)]
-    assert len(outside) <= 1
+    assert outside == []
+
+
+@pytest.mark.accuracy
+@pytest.mark.parametrize(("stem", "least"), [("dev2-long", 13), ("dev2-retake", 3), ("dev2-sway", 5), ("dev2-dark", 5), ("dev2-dims", 6)])
+def test_strokes_begin_and_end_where_they_did_and_there_are_no_others(filmed, stem, least):
+    pair = filmed(stem)
+    asked = pair.meta["strokes"]
+    found = pair.analysis.strokes
+    assert len(found) == len(asked)
+    right = [
+        a["direction"] == f.direction and abs(a["start_s"] - f.start_s) <= 0.08 and abs(a["end_s"] - f.end_s) <= 0.08
+        for a, f in zip(asked, found, strict=True)
+    ]
+    assert sum(right) >= least
 
 
 @pytest.mark.accuracy
@@ -95,7 +114,19 @@ def test_sound_that_comes_late_is_told(filmed):
 
 
 @pytest.mark.accuracy
-def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(filmed):
-    got = filmed("dev2-dark").analysis
+def test_hair_as_dark_as_the_wall_is_measured_by_the_whole_bow(filmed):
+    assert WHOLE_BOW in filmed("dev2-dark").analysis.notes
+
+
+@pytest.mark.accuracy
+def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
+    """As if the whole bow stood out no more than its hair."""
+
+    def nothing(video, file, fit, model, seen, *, scale_px):
+        yield Progress("looking", 0, 1)
+        return replace(seen, candidates=[[] for _ in seen.times])
+
+    monkeypatch.setattr(analysis, "look_for_whole_bow", nothing)
+    got = finish(analyse(FILMED / "dev2-dark.mp4", read_fit(FILMED / "dev2-dark.fit.json")))
     assert DARK_HAIR in got.notes
     assert not np.isfinite(got.series["bow_angle_deg"]).any() and got.strokes == []

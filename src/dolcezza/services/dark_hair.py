@@ -14,6 +14,8 @@ from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.services.fitfile import Fit
 from dolcezza.services.watching import PROGRESS_EVERY, Watched, measured_scale
 
+LEAST_BELIEVED = 0.5
+"""Share of the frames with a whole bow in which its hair must be seen."""
 WHOLE_BOW = (
     "The hair of the bow hardly stands out from what is behind it: the whole bow was followed instead, less exactly. "
     "Light on the hair makes the figures better."
@@ -21,9 +23,11 @@ WHOLE_BOW = (
 
 
 def look_for_whole_bow(video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, seen: Watched, *, scale_px: float) -> Work[Watched]:
-    """The same frames with the hair's lines as whole bows have them; frames without one have none."""
+    """The same frames with the hair's lines as whole bows have them; frames without one have none, all have none where what was found
+    is mostly the stick alone."""
     finder: BowFinder | None = None
     found: list[list[Candidate]] = []
+    believed: list[bool] = []
     before: Candidate | None = None
     for frame in read_frames(video, flip=fit.flip, scale=measured_scale(file)):
         k = len(found)
@@ -34,10 +38,14 @@ def look_for_whole_bow(video: Path, file: TakeFile, fit: Fit, model: InstrumentM
         finder = finder or BowFinder(model, frame.image.shape[:2], dark=True)
         at = seen.followed[k]
         bands = finder.find(frame.image, at.camera) if at.confidence > 0 else []
-        hair = (hair_of_band(finder, frame.image, at.camera, band, before, scale_px=scale_px) for band in bands)
-        found.append([line for line in hair if line is not None])
+        hair = [h for band in bands if (h := hair_of_band(finder, frame.image, at.camera, band, before, scale_px=scale_px)) is not None]
+        found.append([h.line for h in hair])
+        if hair:
+            believed.append(hair[0].seen)
         before = found[-1][0] if found[-1] else None
         if k % PROGRESS_EVERY == 0:
             yield Progress("looking for the whole bow", k + 1, len(seen.times))
+    if sum(believed) < LEAST_BELIEVED * len(believed):
+        found = []
     found += [[] for _ in range(len(seen.times) - len(found))]
     return replace(seen, candidates=found, colours=[None] * len(seen.times))

@@ -7,11 +7,11 @@ the middle strings. How a bow is turned about its stick, and where it plays, is 
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dolcezza.core.bowing.hair import stands
+from dolcezza.core.bowing.hair import STICK_RADIUS_MM, STICK_RISE_MM, stands
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
@@ -28,6 +28,10 @@ FROG_MM = 58.0
 """A frog is as dark as such hair and goes on behind it for some 48 mm, the stick with its button for 12 to 15 more; from memory."""
 FROG_END_SD_PX = 15.0
 """How well the hair's end at the frog is known from that (one sd, px at 1280): the hand may cover some of it."""
+WIDE_ENOUGH = 0.72
+"""A band narrower than this share of stick and hair together is the stick alone: the hair is as bright as what is behind it."""
+STANDS_OUT = 15.0
+"""Grey levels by which a quarter of the line must be darker than what lies beside it for the hair's edge to be believed."""
 NEAR_RAD = 0.06
 """A bow does not turn farther from one frame to the next."""
 MOST_LEVELS = 30.0
@@ -36,10 +40,18 @@ ROUNDS = 2
 """How often the edge is looked for again from the line that it has given."""
 
 
+@dataclass(frozen=True)
+class HairOfBand:
+    """The hair's ``line`` in a band, and whether the hair is seen at all: the band is wide enough, and its edge stands out."""
+
+    line: Candidate
+    seen: bool
+
+
 def hair_of_band(
     finder: BowFinder, grey: Array, camera: Camera, band: Candidate, before: Candidate | None, *, scale_px: float
-) -> Candidate | None:  # fmt: skip
-    """The hair's line in a ``band`` that was found as a whole bow in a grey picture (h, w); None where its edge is not seen.
+) -> HairOfBand | None:  # fmt: skip
+    """The hair in a ``band`` that was found as a whole bow in a grey picture (h, w); None where its edge is not seen.
 
     ``before``: the hair in the frame before. Where hair and stick part, a band's edge may run along the stick: the edge is looked for from
     the line before as well, and of the two that with more dark hair along it is kept.
@@ -69,7 +81,10 @@ def hair_of_band(
         return None
     best = max(found, key=lambda h: float(np.clip(h.strip.astype(np.float32), -MOST_LEVELS, MOST_LEVELS).sum()))
     sd = np.array([np.hypot(band.fit_sd[0], BAND_SD_PX * scale_px), band.fit_sd[1]])
-    return replace(best, fit_sd=sd, edges=np.array([[-half, 0.0], [half, 0.0]]), stick=np.zeros_like(band.stick))
+    line = replace(best, fit_sd=sd, edges=np.array([[-half, 0.0], [half, 0.0]]), stick=np.zeros_like(band.stick))
+    whole = half + float(px_mm[0]) * (STICK_RISE_MM * float(np.sin(turn[0])) + STICK_RADIUS_MM)
+    wide = float(band.edges[1, 0] - band.edges[0, 0]) >= WIDE_ENOUGH * whole
+    return HairOfBand(line, wide and float(np.percentile(best.strip.astype(np.float32), 75)) >= STANDS_OUT)
 
 
 def _seen_along(finder: BowFinder, grey: Array, hair: Candidate, beside_px: float) -> Candidate:

@@ -1,0 +1,97 @@
+"""Hair as dark as its surroundings: the whole bow found on drawn pictures, and the hair's edge in it."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+
+from dolcezza.core.bowing.whole_bow import FROG_MM, ends_of_band, hair_of_band
+from dolcezza.core.camera.bow_view import see_bow
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_path import choose, lines_of
+from tests_support import camera_at, seen_lines
+
+SHAPE = (720, 1280)
+MODEL = InstrumentModel(instrument("violin 4/4"))
+VIEW = camera_at(MODEL, -12, 38)
+PLANE = float(MODEL.string_planes[1:3].mean())
+WALL = 180
+
+
+def picture_of(angle: float, position: float, *, hair: int, stick: int = 55) -> tuple[np.ndarray, np.ndarray]:
+    """A wall with a bow: a ribbon 9 mm wide and a stick 7 mm thick, 11 mm above it; and the ends of the hair (2, 2) px."""
+    rng = np.random.default_rng(1)
+    picture = np.clip(WALL + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3), 0, 255).astype(np.uint8)
+    params = np.array([28.0, angle, PLANE, position])
+    ends = see_bow(MODEL, params, 1, VIEW.rotation, VIEW.tvec, VIEW.focal, VIEW.center)
+    along = MODEL.bow_direction(np.array([angle]), np.array([PLANE]))[0]
+    up = np.array([0.0, -np.sin(np.radians(PLANE)), np.cos(np.radians(PLANE))])
+    flat = np.cross(along, up)
+    touch = MODEL.string_point(1, 28.0)
+    start = touch - position * MODEL.spec.hair_length * along
+    corners = [start + s * MODEL.spec.hair_length * along + w * flat for s, w in ((0, -4.5), (1, -4.5), (1, 4.5), (0, 4.5))]
+    cv2.fillConvexPoly(picture, np.round(VIEW.project(np.array(corners)) * 16 - 8).astype(int), hair, cv2.LINE_AA, 4)
+    axis = VIEW.project(np.array([start + 11 * up - 20 * along, start + 11 * up + (MODEL.spec.hair_length + 15) * along]))
+    thick = max(2, round(7 * VIEW.focal / float(VIEW.tvec[2])))
+    a, b = (tuple(int(v) for v in np.round(p * 16 - 8)) for p in axis)
+    cv2.line(picture, a, b, stick, thick, cv2.LINE_AA, 4)
+    return cv2.GaussianBlur(picture, (0, 0), 0.8), ends
+
+
+def look(picture, before=None):
+    finder = BowFinder(MODEL, SHAPE, dark=True)
+    return hair_of_band(finder, picture, VIEW, finder.find(picture, VIEW)[0], before, scale_px=1.0)
+
+
+@pytest.mark.parametrize(("angle", "position"), [(0.0, 0.5), (10.0, 0.3), (-8.0, 0.7)])
+def test_the_hair_of_a_dark_bow_is_found_at_its_edge(angle, position):
+    picture, ends = picture_of(angle, position, hair=95)
+    found = look(picture)
+    true = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
+    normal = np.array([-true[1], true[0]])
+    assert found.seen
+    assert abs((found.line.point - ends[0]) @ normal) < 1.0, "the hair, not the middle of hair and stick"
+    turn = np.degrees(np.arctan2(true[0] * found.line.direction[1] - true[1] * found.line.direction[0], true @ found.line.direction))
+    assert abs(turn) < 0.3
+    assert found.line.fit_sd[0] > 1.4, "less exact than bright hair"
+    # its end at the head is where the hair ends, not the stick
+    [line] = choose([[found.line]], length_px=500)
+    head = lines_of([line], length_px=500, scale_px=1.0).head[0]
+    assert head == pytest.approx((ends[1] - line.point) @ line.direction, abs=5.0)
+
+
+def test_hair_as_bright_as_the_wall_is_not_believed():
+    picture, _ = picture_of(0.0, 0.5, hair=WALL)
+    found = look(picture)
+    assert found is None or not found.seen
+
+
+def test_the_edge_is_looked_for_from_the_frame_before_as_well():
+    picture, ends = picture_of(3.0, 0.5, hair=95)
+    finder = BowFinder(MODEL, SHAPE, dark=True)
+    band = finder.find(picture, VIEW)[0]
+    right = hair_of_band(finder, picture, VIEW, band, None, scale_px=1.0).line
+    # a band that runs along the stick near the head: its edges are turned by 2 degrees
+    edges = band.edges.copy()
+    edges[:, 1] += 0.035 if band.edges[0, 1] >= 0 else -0.035
+    astray = hair_of_band(finder, picture, VIEW, type(band)(**{**band.__dict__, "edges": edges}), right, scale_px=1.0).line
+    true = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
+    assert abs(true[0] * astray.direction[1] - true[1] * astray.direction[0]) < 0.005
+
+
+def test_the_frog_lies_before_the_end_of_the_band():
+    params = np.tile([28.0, 0.0, PLANE, 0.5], (4, 1))
+    lines = seen_lines(MODEL, VIEW, params, 1)
+    poses = Poses.of([VIEW] * 4)
+    moved = ends_of_band(MODEL, lines, poses)
+    start, end = VIEW.project(
+        np.array([[0.5 * MODEL.spec.bridge_to_fingerboard, 0, 0]])
+        + np.array([[0.0], [300.0]]) * MODEL.bow_direction(np.zeros(1), np.array([PLANE]))
+    )
+    px_mm = np.linalg.norm(end - start) / 300
+    assert moved.frog - lines.frog == pytest.approx(FROG_MM * px_mm, rel=0.05)
+    assert (moved.frog_sd > lines.frog_sd).all()
