@@ -132,16 +132,21 @@ def _use_words(value: float, sd: float, unit: str) -> str:
     return f"{number(value, 2)} ± {number(sd, 2)} {unit}".strip()
 
 
+def standing(findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
+    """The findings that stand: open ones and those that the teacher has accepted."""
+    return [f for f in findings if f.verdict != "dismissed"]
+
+
 def worst_moment(findings: Sequence[JudgedFinding]) -> float | None:
     """The first moment of the first finding that is not dismissed."""
-    first = next((f.finding for f in findings if f.verdict != "dismissed" and f.finding.evidence_s), None)
+    first = next((f.finding for f in standing(findings) if f.finding.evidence_s), None)
     return first.evidence_s[0] if first is not None else None
 
 
 def to_webvtt(stored: StoredAnalysis, remarks: Sequence[Remark] = ()) -> str:
     """Strokes, findings and remarks as WebVTT cues, for any player that shows subtitles."""
     cues = [(s.start_s, s.end_s, f"{s.number} {s.direction}-bow {s.string}, {show('bow_angle', s.bow_angle_deg)}") for s in stored.strokes]
-    cues += [(t, t + 1.0, f.sentence) for f in stored.findings if f.verdict != "dismissed" for t in f.finding.evidence_s]
+    cues += [(t, t + 1.0, f.sentence) for f in standing(stored.findings) for t in f.finding.evidence_s]
     cues += [(r.t_s, r.t_s + 2.0, r.text) for r in remarks]
     lines = ["WEBVTT", ""]
     for start, end, text in sorted(cues):

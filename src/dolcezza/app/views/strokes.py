@@ -26,6 +26,7 @@ from dolcezza.core.base.units import show
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.moments import stroke_moment
 from dolcezza.services.early import Early
+from dolcezza.services.reporting import standing
 from dolcezza.storage.records import StoredAnalysis
 
 SAME_FRAME_S = 0.012
@@ -169,11 +170,12 @@ class StrokesView(QWidget):
             self.stroke_card.show_stroke(None)
             self.canvas.update()
             return
-        flagged = {n for f in analysis.findings if f.verdict != "dismissed" for n in f.finding.strokes}
+        open_findings = standing(analysis.findings)
+        flagged = {n for f in open_findings for n in f.finding.strokes}
         self.ribbon.set_take(analysis.series, analysis.strokes, strings, limit, flagged)
         self.key.by_hand = any(s.by_hand for s in analysis.strokes)
         self.key.update()
-        count = len([f for f in analysis.findings if f.verdict != "dismissed"])
+        count = len(open_findings)
         self.head.setText(
             tr("Nothing to remark on")
             if not count
