@@ -17,6 +17,7 @@ ALWAYS = {
     "libxkbcommon.so.0": "libxkbcommon0",
     "libdbus-1.so.3": "libdbus-1-3",
     "libfontconfig.so.1": "libfontconfig1",
+    "libglib-2.0.so.0": "libglib2.0-0",
 }
 WITH_A_DISPLAY = {
     "libxcb-cursor.so.0": "libxcb-cursor0",

@@ -25,7 +25,7 @@ set -e
 if [ "$1" = configure ]; then
   rm -rf {PLACE}
   python3 -m venv {PLACE}
-  {PLACE}/bin/python -m pip install --quiet --disable-pip-version-check --no-index --find-links=/{WHEELS} dolcezza
+  {PLACE}/bin/python -m pip --isolated install --quiet --disable-pip-version-check --no-index --find-links=/{WHEELS} dolcezza
   command -v update-desktop-database >/dev/null && update-desktop-database -q /usr/share/applications || true
 fi
 """

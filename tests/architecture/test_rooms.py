@@ -50,7 +50,7 @@ def test_architecture_page_names_every_room_and_no_other():
 
 
 def test_no_address_in_lock_or_setup():
-    for name in ("requirements/lock.txt", "run", ".ci/run", "pyproject.toml"):
+    for name in ("requirements/lock.txt", "requirements/app.txt", "run", ".ci/run", "pyproject.toml"):
         text = (ROOT / name).read_text(encoding="utf-8")
         assert not re.search(r"https?://|index-url|find-links", text), name
     lock = (ROOT / "requirements/lock.txt").read_text(encoding="utf-8")
