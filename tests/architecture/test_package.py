@@ -6,6 +6,7 @@ import importlib.util
 import shutil
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -53,3 +54,12 @@ def test_what_the_package_installs_is_locked_as_the_environment_is():
     app, lock = versions("app.txt"), versions("lock.txt")
     assert app and app.items() <= lock.items()
     assert "pytest" not in app and "pyside6-essentials" in app
+
+
+def test_every_file_of_the_program_is_in_the_wheel():
+    """What is not Python goes into the wheel only if it is named: a font that is not there keeps the desk from opening."""
+    source = ROOT / "src" / "dolcezza"
+    globs = tomllib.loads((ROOT / "pyproject.toml").read_text(encoding="utf-8"))["tool"]["setuptools"]["package-data"]["dolcezza"]
+    named = {f for g in globs for f in source.glob(g) if f.is_file()}
+    there = {f for f in source.rglob("*") if f.is_file() and f.suffix not in (".py", ".pyc")}
+    assert there and there <= named, sorted(str(f) for f in there - named)

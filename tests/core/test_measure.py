@@ -228,3 +228,12 @@ def test_a_record_that_cannot_be_is_refused_with_its_frame():
     bad = BowSeries({**series_from(np.arange(3) / 30, np.full(3, 0.5)).values, "bow_angle_sd_deg": np.array([1.0, 0.0, 1.0])}, ["D"] * 3)
     with pytest.raises(TrackingError, match="not positive"):
         check(bad)
+
+
+def test_a_line_that_no_bow_has_is_not_measured():
+    """42 degrees off the bridge: a shelf behind, not a bow; what is told of it lies within what bows do."""
+    series = record(strokes_of(angle=42.0), 1)
+    angle, sd = series["bow_angle_deg"], series["bow_angle_sd_deg"]
+    told = np.isfinite(angle)
+    assert not told.all() and (np.abs(angle[told]) <= 30.0 + 2 * sd[told]).all()
+    assert np.isfinite(record(strokes_of(angle=25.0), 1)["bow_angle_deg"]).all()

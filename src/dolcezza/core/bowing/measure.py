@@ -23,6 +23,7 @@ from dolcezza.core.camera.precision import BRIDGE_SD_DEG, HEAD_TAKE_SD_PX
 from dolcezza.core.camera.unknowns import PinnedMoment, TakeUnknowns
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
+from dolcezza.core.tracking.bow_space import MAX_BOW_ANGLE_DEG
 
 Array = np.ndarray
 
@@ -79,6 +80,8 @@ def measure_bow(
     sd[:, 1] = np.hypot(sd[:, 1], BRIDGE_SD_DEG)
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
+    # lines are looked for in the directions of bows; what comes out far beyond is something else
+    measured &= np.abs(smoothed[:, 1]) <= MAX_BOW_ANGLE_DEG + 2 * sd[:, 1]
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
