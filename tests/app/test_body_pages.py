@@ -25,7 +25,7 @@ def at_arm(opened, qtbot):
 
 def test_the_staircase_and_the_signs_lead_to_their_frames(at_arm, qtbot):
     view, strokes = at_arm.arm, at_arm.selection.analysis.strokes
-    assert "Elbow staircase" in view.stairs_head.text()
+    assert "Elbow height by string" in view.stairs_head.text()
     assert len(view.stairs._stairs.stairs) == len({s.string for s in strokes})
     step = view.stairs._step(1).center().toPoint()
     qtbot.mouseClick(view.stairs, Qt.MouseButton.LeftButton, pos=step)
@@ -108,7 +108,7 @@ def test_the_moment_at_ease_is_marked_and_kept(at_arm, qtbot):
     with qtbot.waitSignal(at_arm.mending.mended, timeout=20_000):
         qtbot.mouseClick(at_arm.arm.ease, Qt.MouseButton.LeftButton)
     assert at_arm.pins.session.base.relaxed_s == pytest.approx(2.0, abs=0.05)
-    assert "At ease at 2.0 s" in at_arm.arm.set_note.text()
+    assert "Relaxed reference at 2.0 s" in at_arm.arm.set_note.text()
     assert at_arm.studio.fit(at_arm.selection.take).relaxed_s == pytest.approx(2.0, abs=0.05)
 
 

@@ -114,7 +114,7 @@ def test_a_plan_is_made_from_what_is_prescribed_and_fits_the_minutes(opened, qtb
     student = opened.selection.take.student_id
     [kept] = opened.studio.practice.plans(student)
     assert len(kept.plan.days) == 7 and all(d.minutes <= 12 for d in kept.plan.days)
-    assert "Gave way: Little march" in view.plan_words.text()
+    assert "Left out: Little march" in view.plan_words.text()
     opened.practising.write_calendar(tmp_path / "plan.ics")
     assert (tmp_path / "plan.ics").read_text().startswith("BEGIN:VCALENDAR")
     opened.undo()

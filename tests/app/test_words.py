@@ -117,12 +117,12 @@ def german(qtbot, studio):
 
 
 def test_a_window_speaks_the_second_language(german, qtbot):
-    assert german.strip.names[0] == "Wer spielt"
+    assert german.strip.names[0] == "Schüler"
     assert german.menus.actions["measure"].text() == "Messen"
     assert german.students.edit_button.text() == "Bearbeiten…"
     take = next(s.take.id for st in german.studio.students() for s in german.studio.takes(st.id) if s.analysed)
     german.open_take(take)
-    assert german.strokes.head.text() == "2 Sachen zum Ansehen"
+    assert german.strokes.head.text() == "2 Befunde"
     assert german.strokes.transport.play.accessibleName() == "Abspielen oder anhalten"
     assert german.strokes.stroke_card.buttons["cut"].text() == "Hier teilen"
 
@@ -151,4 +151,4 @@ def test_longer_words_are_not_cut(german, size):
 
 def test_an_unknown_language_changes_nothing(qapp):
     assert not speak(qapp, "xx")
-    assert tr("Who plays?") == "Who plays?" and tr("") == ""
+    assert tr("Students") == "Students" and tr("") == ""

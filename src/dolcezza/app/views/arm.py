@@ -78,12 +78,12 @@ class ArmView(TakePage):
         self.set_note = faint("")
         below = QHBoxLayout()
         below.addWidget(self.set_note, 1)
-        self.let_go = QPushButton(tr("Let joints go"))
-        self.let_go.setToolTip(tr("Forget what was set by hand in this frame"))
+        self.let_go = QPushButton(tr("Reset joints"))
+        self.let_go.setToolTip(tr("Remove what was set by hand in this frame"))
         self.let_go.clicked.connect(self._let_go)
-        self.ease = QPushButton(tr("At ease here"))
+        self.ease = QPushButton(tr("Relaxed here"))
         self.ease.setCheckable(True)
-        self.ease.setToolTip(tr("In this frame the player stands at ease: the shoulder is compared with it"))
+        self.ease.setToolTip(tr("In this frame the player is relaxed: the shoulder is compared with it"))
         self.ease.clicked.connect(self._ease_here)
         self.again = QPushButton(tr("Measure again"))
         self.again.setToolTip(tr("Ctrl+M"))
@@ -95,7 +95,7 @@ class ArmView(TakePage):
         self._show_note()
 
     def _make_cards(self) -> None:
-        self.stairs_head, self.stairs_note, self.stairs = label(tr("Elbow staircase"), "heading"), faint(""), StaircasePlot()
+        self.stairs_head, self.stairs_note, self.stairs = label(tr("Elbow height by string"), "heading"), faint(""), StaircasePlot()
         self.stairs.string_chosen.connect(self._to_string)
         self.card(self.stairs_head, self.stairs, self.stairs_note)
         self.shares_head, self.shares = label(tr("Who moves the bow"), "heading"), SharesPlot()
@@ -127,7 +127,7 @@ class ArmView(TakePage):
         for test in FELT_TESTS:
             line = QHBoxLayout()
             words = label(f"{test.name}: {test.question}")
-            words.setToolTip(tr("{0} {1} A hand at ease: {2}.").format(test.how, test.question, test.free))
+            words.setToolTip(tr("{0} {1} A relaxed hand: {2}.").format(test.how, test.question, test.free))
             line.addWidget(words, 1)
             combo = choice(f"{test.name}. {test.question}", FELT_WORDS)
             combo.setCurrentIndex(combo.findData(NOT_TRIED))
@@ -156,7 +156,7 @@ class ArmView(TakePage):
 
     def _show_stairs(self, report: BodyReport | None) -> None:
         if report is None:
-            self.stairs_head.setText(tr("Elbow staircase"))
+            self.stairs_head.setText(tr("Elbow height by string"))
             missing = (
                 tr("Measure the take first.")
                 if self._analysis is None
@@ -165,7 +165,7 @@ class ArmView(TakePage):
             self.stairs_note.setText(missing)
             return
         stairs = report.stairs
-        self.stairs_head.setText(tr("Elbow staircase: {0}").format(tr(stairs.shape)))
+        self.stairs_head.setText(tr("Elbow height by string: {0}").format(tr(stairs.shape)))
         steps = ", ".join(f"{v:+.0f}° ± {sd:.0f}°" for v, sd in zip(stairs.steps, stairs.step_sd, strict=True)).replace("-", "−")
         said = [tr(STAIR_WORDS[str(stairs.shape)]), *([tr("Steps up: {0}.").format(steps)] if steps else [])]
         self.stairs_note.setText(" ".join(said))
@@ -244,7 +244,7 @@ class ArmView(TakePage):
         self.ease.setChecked(self._relaxed is not None and abs(self._relaxed - self._shown_s) < 0.25)
         said = tr("Set by hand here: {0}.").format(", ".join(here)) if here else tr("Drag a joint to put it right.")
         if self._relaxed is not None:
-            said += " " + tr("At ease at {0:.1f} s.").format(self._relaxed)
+            said += " " + tr("Relaxed reference at {0:.1f} s.").format(self._relaxed)
         self.set_note.setText(said)
 
     # to a frame

@@ -25,7 +25,7 @@ from dolcezza.services.planning import READY_RHYTHMS
 
 RHYTHM, EXERCISE = "rhythm", "exercise"
 HELP = {
-    RHYTHM: mark("Beats as numbers. p f: how loud. ( ): one bow. r1: a rest. ^: taken again. @0.5: half the bow."),
+    RHYTHM: mark("Beats as numbers. p f: how loud. ( ): one bow. r1: a rest. ^: retake. @0.5: half the bow."),
     EXERCISE: mark("Strings, then how many, which part of the bow, x beats. Parts: whole lower upper middle frog tip, or 0.2-0.6."),
 }  # fmt: skip
 MIXES = (mark("Mix by chance"), mark("Every part after every other"), mark("Every string after every other"))
@@ -125,7 +125,7 @@ class BowPlanView(QWidget):
         self.save_button.clicked.connect(self.save)
         self.remove_button = QPushButton(tr("Remove"))
         self.remove_button.clicked.connect(self.remove)
-        self.ask_button = QPushButton(tr("Ask it of this take"))
+        self.ask_button = QPushButton(tr("Assign to this video"))
         self.ask_button.setObjectName("main")
         self.ask_button.clicked.connect(self.ask)
         for button in (self.to_exercise, self.save_button, self.remove_button):
@@ -214,7 +214,7 @@ class BowPlanView(QWidget):
         self.head.setText(f"{plan.rhythm.name}: {plan.way.lower()}")
         self.ready.setCurrentText(plan.rhythm.name)
         self.advice.setText(" ".join([plan.advice, drift]))
-        self.summary.setText("\n".join(plan.warnings) or tr("Nothing to mind."))
+        self.summary.setText("\n".join(plan.warnings) or tr("No warnings."))
         self._draw(bows, plan.rhythm.low, plan.rhythm.high)
         empty(self._ways)
         for k, way in enumerate(plans):

@@ -64,7 +64,7 @@ class BowUseView(TakePage):
         self.scope = choice(tr("Strokes that are counted"), {ALL: ALL})
         self.scope.activated.connect(self._show_use)
         line = QHBoxLayout()
-        line.addWidget(label(tr("Bow use"), "heading"), 1)
+        line.addWidget(label(tr("Bow distribution"), "heading"), 1)
         line.addWidget(self.scope)
         self.places = PlacePlot()
         self.places.picked.connect(self._to_place)

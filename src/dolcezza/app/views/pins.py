@@ -104,7 +104,7 @@ class PinsView(QWidget):
         self.add_moment = QPushButton(tr("Pin here too"))
         self.add_moment.setToolTip(tr("Another pinned frame helps where the instrument was lost or has turned"))
         self.add_moment.clicked.connect(self._add_moment)
-        self.zero = QPushButton(tr("Straight here"))
+        self.zero = QPushButton(tr("Set zero here"))
         self.zero.setCheckable(True)
         self.zero.setToolTip(
             tr("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take")

@@ -228,7 +228,7 @@ class PractiseView(QWidget):
             return
         said = [tr("{0} days, up to {1:.0f} minutes a day.").format(len(plan.days), plan.minutes_a_day)]
         if plan.gave_way:
-            said.append(tr("Gave way: {0}.").format("; ".join(plan.gave_way)))
+            said.append(tr("Left out: {0}.").format("; ".join(plan.gave_way)))
         if plan.paused:
             said.append(tr("Paused: {0}.").format(", ".join(plan.paused)))
         self.plan_words.setText(" ".join([*said, *plan.notes]))

@@ -59,7 +59,7 @@ class ProgressView(QWidget):
         left.addLayout(pair, 1)
         row = QHBoxLayout()
         self.string = choice(tr("String"), [])
-        self.place = choice(tr("Place on the bow"), PLACE_WORDS)
+        self.place = choice(tr("Bow position"), PLACE_WORDS)
         self.place.setCurrentIndex(self.place.findData("tip"))
         for combo in (self.string, self.place):
             combo.activated.connect(self._ask_pair)

@@ -179,9 +179,9 @@ class StrokesView(QWidget):
         self.head.setText(
             tr("Nothing to remark on")
             if not count
-            else tr("1 thing to look at")
+            else tr("1 finding")
             if count == 1
-            else tr("{0} things to look at").format(count)
+            else tr("{0} findings").format(count)
         )
         seen = float(np.mean([s.share_seen for s in analysis.strokes])) if analysis.strokes else 0.0
         words = [

@@ -61,7 +61,7 @@ class StudentsView(QWidget):
         across.setContentsMargins(26, 14, 26, 16)
         across.setSpacing(26)
         left = QVBoxLayout()
-        self.next = label(tr("Who plays?"), "title")
+        self.next = label(tr("Students"), "title")
         left.addWidget(self.next)
         self._students, self._student_list = scroll_column()
         left.addWidget(self._students, 1)
@@ -173,7 +173,7 @@ class StudentsView(QWidget):
         elif not students and chosen is not None:
             self._selection.set_student(None)
         first = students[0] if students and students[0].lesson is not None else None
-        self.next.setText(tr("Who plays?") if first is None else tr("Next: {0}, {1}").format(first.student.name, first.when))
+        self.next.setText(tr("Students") if first is None else tr("Next: {0}, {1}").format(first.student.name, first.when))
         empty(self._student_list)
         for one in students:
             self._student_list.addWidget(self._student_row(one, one is first))

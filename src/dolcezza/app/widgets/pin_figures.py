@@ -23,8 +23,8 @@ class PinFigures(QWidget):
         grid.setVerticalSpacing(2)
         self.figures: dict[str, QLabel] = {}
         names = {
-            "bow_angle": tr("Bow angle"), "contact_point": tr("Contact point"), "bow_position": tr("Place on the bow"),
-            "pixels": tr("Pins miss by"),
+            "bow_angle": tr("Bow angle"), "contact_point": tr("Contact point"), "bow_position": tr("Bow position"),
+            "pixels": tr("Fit error"),
         }  # fmt: skip
         for k, (key, words) in enumerate(names.items()):
             grid.addWidget(label(words), k, 0)

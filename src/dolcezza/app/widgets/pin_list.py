@@ -16,16 +16,16 @@ ROWS: tuple[tuple[str, tuple[str, ...]], ...] = (
     (mark("bridge"), ("bridge_bass", "bridge_treble")),
     (mark("fingerboard"), ("board_bass", "board_treble")),
     (mark("nut"), ("nut_bass", "nut_treble")),
-    (mark("widest below"), ("lower_bout_bass", "lower_bout_treble")),
-    (mark("widest above"), ("upper_bout_bass", "upper_bout_treble")),
+    (mark("lower bout"), ("lower_bout_bass", "lower_bout_treble")),
+    (mark("upper bout"), ("upper_bout_bass", "upper_bout_treble")),
     (mark("end button"), ("end_button",)),
     (mark("scroll"), ("scroll",)),
 )
 PLACES = (
     mark("bridge, low-string end"), mark("bridge, high-string end"), mark("fingerboard corner, low-string side"),
     mark("fingerboard corner, high-string side"), mark("nut, low-string side"), mark("nut, high-string side"),
-    mark("widest point below, low-string side"), mark("widest point below, high-string side"), mark("widest point above, low-string side"),
-    mark("widest point above, high-string side"), mark("end button"), mark("middle of the scroll"),
+    mark("lower bout, low-string side"), mark("lower bout, high-string side"), mark("upper bout, low-string side"),
+    mark("upper bout, high-string side"), mark("end button"), mark("middle of the scroll"),
 )  # fmt: skip
 """The words of every pin, to be collected for translation."""
 

@@ -19,7 +19,7 @@ class PlacePlot(StepPlot):
     """``set_time`` gives it the shares; the bow lies under them. Emits ``picked(tenth)``."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(tr("Time at each place on the bow"), tr("Measure the take first."), parent)
+        super().__init__(tr("Time at each bow position"), tr("Measure the take first."), parent)
         self._shares: tuple[float, ...] = ()
         self._reach: tuple[float, float] | None = None
 

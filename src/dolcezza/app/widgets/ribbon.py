@@ -282,6 +282,6 @@ class Ribbon(QWidget):
             first + (", " + tr("set by hand") if s.by_hand else ""),
             tr("from {0} to {1} of the bow").format(show("bow_position", s.from_position), show("bow_position", s.to_position)),
             tr("bow angle at most {0}, contact {1}").format(angle, show("contact_point", s.contact_point_mm, s.contact_point_sd_mm)),
-            tr("Band: height = place on the bow, thickness = speed, hatching = crooked beyond the limit"),
+            tr("Band: height = bow position, thickness = speed, hatching = crooked beyond the limit"),
         ]
         return "\n".join(lines)

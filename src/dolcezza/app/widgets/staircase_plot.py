@@ -31,7 +31,7 @@ class StaircasePlot(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName(tr("Staircase of the elbow"))
+        self.setAccessibleName(tr("Elbow height by string"))
         self.setAccessibleDescription(tr("Left and right arrow keys walk along the strings, Enter shows one"))
 
     def sizeHint(self) -> QSize:

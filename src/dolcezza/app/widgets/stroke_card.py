@@ -13,12 +13,12 @@ from dolcezza.core.base.units import show
 from dolcezza.core.strokes.figures import THIRDS, Stroke
 
 DO = (
-    ("cut", mark("Cut here"), mark("C: two strokes from this moment on")),
-    ("join", mark("Join"), mark("J: one stroke with its neighbour at the nearest turn")),
-    ("drop", mark("Strike out"), mark("Delete: this is no stroke")),
+    ("cut", mark("Split here"), mark("C: two strokes from this moment on")),
+    ("join", mark("Merge"), mark("J: one stroke with its neighbour at the nearest turn")),
+    ("drop", mark("Delete stroke"), mark("Delete: this is no stroke")),
 )
 WAYS = {"down": mark("down-bow"), "up": mark("up-bow")}
-BY_HAND = {"cut": mark("cut by hand"), "joined": mark("joined by hand"), "string": mark("string said by hand")}
+BY_HAND = {"cut": mark("split by hand"), "joined": mark("merged by hand"), "string": mark("string said by hand")}
 
 
 LINKS = Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard

@@ -57,7 +57,7 @@ class CompareWindow(QDialog):
         self.play.clicked.connect(self.toggle)
         self.frog, self.slider, self.tip = faint(tr("frog")), QSlider(Qt.Orientation.Horizontal), faint(tr("head"))
         self.slider.setRange(0, STEPS)
-        self.slider.setAccessibleName(tr("Place on the bow"))
+        self.slider.setAccessibleName(tr("Bow position"))
         self.slider.valueChanged.connect(self._show)
         self.speed = choice(tr("Playing speed"), [tr(name) for _, name in SPEEDS])
         self.speed.setCurrentIndex(1)
@@ -66,7 +66,7 @@ class CompareWindow(QDialog):
         for widget in (self.play, self.frog, self.slider, self.tip, self.speed, self.close_button):
             line.addWidget(widget, 1 if widget is self.slider else 0)
         box.addLayout(line)
-        self.note = faint(tr("Both pictures stand at the same place on the bow; arrow keys move along it."))
+        self.note = faint(tr("Both pictures stand at the same bow position; arrow keys move along it."))
         box.addWidget(self.note)
         for pane, (take_id, number) in zip(self.panes, (left, right), strict=True):
             self._put(pane, next(k for k, t in enumerate(takes) if t.id == take_id), number)
@@ -112,7 +112,7 @@ class CompareWindow(QDialog):
     def _show(self) -> None:
         seen = [pane.go_to(self.place) for pane in self.panes]
         if not self.slider.isEnabled():
-            self.difference.setText(tr("These two strokes share no place on the bow: choose others."))
+            self.difference.setText(tr("These two strokes share no bow position: choose others."))
             return
         words = tr("At {0} of the bow").format(show("bow_position", self.place))
         if seen[0] is not None and seen[1] is not None:

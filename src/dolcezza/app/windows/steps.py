@@ -5,13 +5,13 @@ from __future__ import annotations
 from dolcezza.app.theme.words import mark
 
 STEPS = [
-    mark("Who plays"),
-    mark("The take"),
+    mark("Students"),
+    mark("Video"),
     mark("Pins"),
     mark("Strokes"),
     mark("Arm"),
     mark("Hand"),
-    mark("Bow use"),
+    mark("Bow distribution"),
     mark("Bow plan"),
     mark("Correct"),
     mark("Practise"),

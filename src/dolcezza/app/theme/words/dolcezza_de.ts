@@ -52,19 +52,19 @@
         <translation>Die Ellbogenhöhe und die Richtung des Bogens durch den Ellbogen zeichnen</translation>
     </message>
     <message>
-        <source>Let joints go</source>
-        <translation>Gelenke freigeben</translation>
+        <source>Reset joints</source>
+        <translation>Gelenke zurücksetzen</translation>
     </message>
     <message>
-        <source>Forget what was set by hand in this frame</source>
+        <source>Remove what was set by hand in this frame</source>
         <translation>Vergessen, was in diesem Bild von Hand gesetzt wurde</translation>
     </message>
     <message>
-        <source>At ease here</source>
+        <source>Relaxed here</source>
         <translation>Hier gelöst</translation>
     </message>
     <message>
-        <source>In this frame the player stands at ease: the shoulder is compared with it</source>
+        <source>In this frame the player is relaxed: the shoulder is compared with it</source>
         <translation>In diesem Bild steht der Spieler gelöst: Die Schulter wird damit verglichen</translation>
     </message>
     <message>
@@ -76,8 +76,8 @@
         <translation>Strg+M</translation>
     </message>
     <message>
-        <source>Elbow staircase</source>
-        <translation>Ellbogentreppe</translation>
+        <source>Elbow height by string</source>
+        <translation>Ellbogenhöhe je Saite</translation>
     </message>
     <message>
         <source>Who moves the bow</source>
@@ -108,7 +108,7 @@
         <translation>Was keine Kamera sieht. Behutsam; bei Schmerz aufhören.</translation>
     </message>
     <message>
-        <source>{0} {1} A hand at ease: {2}.</source>
+        <source>{0} {1} A relaxed hand: {2}.</source>
         <translation>{0} {1} Eine gelöste Hand: {2}.</translation>
     </message>
     <message>
@@ -120,8 +120,8 @@
         <translation>Der Arm war in dieser Aufnahme nicht zu sehen: siehe die Hinweise bei den Strichen.</translation>
     </message>
     <message>
-        <source>Elbow staircase: {0}</source>
-        <translation>Ellbogentreppe: {0}</translation>
+        <source>Elbow height by string: {0}</source>
+        <translation>Ellbogenhöhe je Saite: {0}</translation>
     </message>
     <message>
         <source>Steps up: {0}.</source>
@@ -164,11 +164,11 @@
         <translation>Ein Gelenk ziehen, um es zu berichtigen.</translation>
     </message>
     <message>
-        <source>At ease at {0:.1f} s.</source>
+        <source>Relaxed reference at {0:.1f} s.</source>
         <translation>Gelöst bei {0:.1f} s.</translation>
     </message>
     <message>
-        <source>Beats as numbers. p f: how loud. ( ): one bow. r1: a rest. ^: taken again. @0.5: half the bow.</source>
+        <source>Beats as numbers. p f: how loud. ( ): one bow. r1: a rest. ^: retake. @0.5: half the bow.</source>
         <translation>Schläge als Zahlen. p f: wie laut. ( ): ein Bogen. r1: eine Pause. ^: neu angesetzt. @0.5: halber Bogen.</translation>
     </message>
     <message>
@@ -224,7 +224,7 @@
         <translation>Entfernen</translation>
     </message>
     <message>
-        <source>Ask it of this take</source>
+        <source>Assign to this video</source>
         <translation>Für diese Aufnahme aufgeben</translation>
     </message>
     <message>
@@ -232,8 +232,8 @@
         <translation>Zuerst eine gemessene Aufnahme öffnen</translation>
     </message>
     <message>
-        <source>Nothing to mind.</source>
-        <translation>Nichts zu beachten.</translation>
+        <source>No warnings.</source>
+        <translation>Keine Warnungen.</translation>
     </message>
     <message>
         <source>stays in the bow</source>
@@ -288,7 +288,7 @@
         <translation>Striche, die zählen</translation>
     </message>
     <message>
-        <source>Bow use</source>
+        <source>Bow distribution</source>
         <translation>Einteilung</translation>
     </message>
     <message>
@@ -544,11 +544,7 @@
         <translation>Bild öffnen</translation>
     </message>
     <message>
-        <source>Forget</source>
-        <translation>Vergessen</translation>
-    </message>
-    <message>
-        <source>Forget what was told of this picture; the file stays where it is</source>
+        <source>Remove what was measured in this picture; the file stays where it is</source>
         <translation>Vergessen, was zu diesem Bild gesagt wurde; die Datei bleibt, wo sie ist</translation>
     </message>
     <message>
@@ -888,12 +884,12 @@
         <translation>Kontaktstelle</translation>
     </message>
     <message>
-        <source>Place on the bow</source>
+        <source>Bow position</source>
         <translation>Stelle am Bogen</translation>
     </message>
     <message>
-        <source>Pins miss by</source>
-        <translation>Nadeln daneben um</translation>
+        <source>Fit error</source>
+        <translation>Passfehler</translation>
     </message>
     <message>
         <source>{0}, plus or minus</source>
@@ -908,8 +904,8 @@
         <translation>Ein weiteres angeheftetes Bild hilft, wo das Instrument verloren ging oder sich gedreht hat</translation>
     </message>
     <message>
-        <source>Straight here</source>
-        <translation>Hier gerade</translation>
+        <source>Set zero here</source>
+        <translation>Nullpunkt hier</translation>
     </message>
     <message>
         <source>Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take</source>
@@ -1112,8 +1108,8 @@
         <translation>{0} Tage, bis zu {1:.0f} Minuten am Tag.</translation>
     </message>
     <message>
-        <source>Gave way: {0}.</source>
-        <translation>Zurückgestellt: {0}.</translation>
+        <source>Left out: {0}.</source>
+        <translation>Weggelassen: {0}.</translation>
     </message>
     <message>
         <source>Paused: {0}.</source>
@@ -1292,12 +1288,12 @@
         <translation>Nichts zu bemerken</translation>
     </message>
     <message>
-        <source>1 thing to look at</source>
-        <translation>1 Sache zum Ansehen</translation>
+        <source>1 finding</source>
+        <translation>1 Befund</translation>
     </message>
     <message>
-        <source>{0} things to look at</source>
-        <translation>{0} Sachen zum Ansehen</translation>
+        <source>{0} findings</source>
+        <translation>{0} Befunde</translation>
     </message>
     <message>
         <source>{0} strokes, {1} of their frames measured.</source>
@@ -1336,8 +1332,8 @@
         <translation>Vier Klicks: die Enden des Stegs und die Ecken des Griffbretts. Dann messen; der erste Befund kommt von selbst.</translation>
     </message>
     <message>
-        <source>Who plays?</source>
-        <translation>Wer spielt?</translation>
+        <source>Students</source>
+        <translation>Schüler</translation>
     </message>
     <message>
         <source>Name, lesson, profile, instrument, measurements; or remove the student</source>
@@ -1452,14 +1448,6 @@
         <translation>kein Befund</translation>
     </message>
     <message>
-        <source>1 finding</source>
-        <translation>1 Befund</translation>
-    </message>
-    <message>
-        <source>{0} findings</source>
-        <translation>{0} Befunde</translation>
-    </message>
-    <message>
         <source>● measured: {0} strokes, {1}</source>
         <translation>● gemessen: {0} Striche, {1}</translation>
     </message>
@@ -1480,8 +1468,8 @@
         <translation>Die Aufnahme und alles daraus Gemessene entfernen; das Video selbst bleibt</translation>
     </message>
     <message>
-        <source>Choose a take, or open a video, under “Who plays”.</source>
-        <translation>Unter „Wer spielt“ eine Aufnahme wählen oder ein Video öffnen.</translation>
+        <source>Choose a take, or open a video, under “Students”.</source>
+        <translation>Wählen Sie unter „Schüler“ eine Aufnahme oder öffnen Sie ein Video.</translation>
     </message>
     <message>
         <source>The picture is mirrored (selfie camera)</source>
@@ -1738,11 +1726,11 @@
         <translation>Bogenwinkel höchstens {0}, Kontakt {1}</translation>
     </message>
     <message>
-        <source>Band: height = place on the bow, thickness = speed, hatching = crooked beyond the limit</source>
+        <source>Band: height = bow position, thickness = speed, hatching = crooked beyond the limit</source>
         <translation>Band: Höhe = Stelle am Bogen, Dicke = Tempo, Schraffur = schräger als die Grenze</translation>
     </message>
     <message>
-        <source>Time at each place on the bow</source>
+        <source>Time at each bow position</source>
         <translation>Zeit an jeder Stelle des Bogens</translation>
     </message>
     <message>
@@ -1802,10 +1790,6 @@
         <translation>Aufgegeben, Strich {0}: auf {1}, von {2} bis {3}: {4}</translation>
     </message>
     <message>
-        <source>Staircase of the elbow</source>
-        <translation>Treppe des Ellbogens</translation>
-    </message>
-    <message>
         <source>Left and right arrow keys walk along the strings, Enter shows one</source>
         <translation>Pfeil links und rechts gehen über die Saiten, Eingabe zeigt eine</translation>
     </message>
@@ -1830,7 +1814,7 @@
         <translation>Der helle Kasten hält vier Fünftel seiner Bilder. Klick: zu einem davon.</translation>
     </message>
     <message>
-        <source>Cut here</source>
+        <source>Split here</source>
         <translation>Hier teilen</translation>
     </message>
     <message>
@@ -1838,16 +1822,12 @@
         <translation>C: von diesem Moment an zwei Striche</translation>
     </message>
     <message>
-        <source>Join</source>
+        <source>Merge</source>
         <translation>Verbinden</translation>
     </message>
     <message>
         <source>J: one stroke with its neighbour at the nearest turn</source>
         <translation>J: ein Strich mit dem Nachbarn am nächsten Wechsel</translation>
-    </message>
-    <message>
-        <source>Strike out</source>
-        <translation>Streichen</translation>
     </message>
     <message>
         <source>Delete: this is no stroke</source>
@@ -1862,11 +1842,15 @@
         <translation>Aufstrich</translation>
     </message>
     <message>
-        <source>cut by hand</source>
+        <source>Delete stroke</source>
+        <translation>Strich löschen</translation>
+    </message>
+    <message>
+        <source>split by hand</source>
         <translation>von Hand geteilt</translation>
     </message>
     <message>
-        <source>joined by hand</source>
+        <source>merged by hand</source>
         <translation>von Hand verbunden</translation>
     </message>
     <message>
@@ -2038,7 +2022,7 @@ Kontakt {2} vom Steg</translation>
         <translation>„{0}“ ist gesichert: {1}</translation>
     </message>
     <message>
-        <source>Asked of this take; see Bow use and the ribbon.</source>
+        <source>Assigned to this video; see Bow distribution and the ribbon.</source>
         <translation>Für diese Aufnahme aufgegeben; siehe Einteilung und Band.</translation>
     </message>
     <message>
@@ -2122,11 +2106,11 @@ Kontakt {2} vom Steg</translation>
         <translation>Zurück zum Pult (Esc)</translation>
     </message>
     <message>
-        <source>Both pictures stand at the same place on the bow; arrow keys move along it.</source>
+        <source>Both pictures stand at the same bow position; arrow keys move along it.</source>
         <translation>Beide Bilder stehen an derselben Stelle des Bogens; Pfeiltasten gehen an ihm entlang.</translation>
     </message>
     <message>
-        <source>These two strokes share no place on the bow: choose others.</source>
+        <source>These two strokes share no bow position: choose others.</source>
         <translation>Diese zwei Striche haben keine Bogenstelle gemeinsam: andere wählen.</translation>
     </message>
     <message>
@@ -2242,7 +2226,7 @@ Kontakt {2} vom Steg</translation>
         <translation>&amp;Aufnahme</translation>
     </message>
     <message>
-        <source>Opened lately</source>
+        <source>Recent</source>
         <translation>Zuletzt geöffnet</translation>
     </message>
     <message>
@@ -2274,7 +2258,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Den Strich hier teilen</translation>
     </message>
     <message>
-        <source>Join at the nearest turn</source>
+        <source>Merge at the nearest turn</source>
         <translation>Am nächsten Wechsel verbinden</translation>
     </message>
     <message>
@@ -2294,12 +2278,8 @@ Kontakt {2} vom Steg</translation>
         <translation>A&amp;nsicht</translation>
     </message>
     <message>
-        <source>Who plays</source>
-        <translation>Wer spielt</translation>
-    </message>
-    <message>
-        <source>The take</source>
-        <translation>Aufnahme</translation>
+        <source>Video</source>
+        <translation>Video</translation>
     </message>
     <message>
         <source>Strokes</source>
@@ -2514,7 +2494,7 @@ Kontakt {2} vom Steg</translation>
         <translation>B</translation>
     </message>
     <message>
-        <source>this stroke beside another, at the same place on the bow</source>
+        <source>this stroke beside another, at the same bow position</source>
         <translation>dieser Strich neben einem anderen, an derselben Stelle des Bogens</translation>
     </message>
     <message>
@@ -2542,7 +2522,7 @@ Kontakt {2} vom Steg</translation>
         <translation>C, J, Entf</translation>
     </message>
     <message>
-        <source>cut the stroke here, join at the nearest turn, strike it out</source>
+        <source>split the stroke here, merge at the nearest turn, delete it</source>
         <translation>den Strich hier teilen, am nächsten Wechsel verbinden, streichen</translation>
     </message>
     <message>
@@ -2742,12 +2722,12 @@ Kontakt {2} vom Steg</translation>
         <translation>Sattel</translation>
     </message>
     <message>
-        <source>widest below</source>
-        <translation>breit unten</translation>
+        <source>lower bout</source>
+        <translation>Unterbug</translation>
     </message>
     <message>
-        <source>widest above</source>
-        <translation>breit oben</translation>
+        <source>upper bout</source>
+        <translation>Oberbug</translation>
     </message>
     <message>
         <source>end button</source>
@@ -2782,20 +2762,20 @@ Kontakt {2} vom Steg</translation>
         <translation>Sattel, hohe Saiten</translation>
     </message>
     <message>
-        <source>widest point below, low-string side</source>
-        <translation>breiteste Stelle unten, tiefe Saiten</translation>
+        <source>lower bout, low-string side</source>
+        <translation>Unterbug, Seite der tiefen Saiten</translation>
     </message>
     <message>
-        <source>widest point below, high-string side</source>
-        <translation>breiteste Stelle unten, hohe Saiten</translation>
+        <source>lower bout, high-string side</source>
+        <translation>Unterbug, Seite der hohen Saiten</translation>
     </message>
     <message>
-        <source>widest point above, low-string side</source>
-        <translation>breiteste Stelle oben, tiefe Saiten</translation>
+        <source>upper bout, low-string side</source>
+        <translation>Oberbug, Seite der tiefen Saiten</translation>
     </message>
     <message>
-        <source>widest point above, high-string side</source>
-        <translation>breiteste Stelle oben, hohe Saiten</translation>
+        <source>upper bout, high-string side</source>
+        <translation>Oberbug, Seite der hohen Saiten</translation>
     </message>
     <message>
         <source>middle of the scroll</source>
