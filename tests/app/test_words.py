@@ -152,3 +152,10 @@ def test_longer_words_are_not_cut(german, size):
 def test_an_unknown_language_changes_nothing(qapp):
     assert not speak(qapp, "xx")
     assert tr("Students") == "Students" and tr("") == ""
+
+
+def test_words_that_were_given_up_are_on_no_screen():
+    """docs/glossary.md has what stands for them."""
+    given_up = ("Who plays", "Strike out", "Pins miss", "widest point", "Opened lately", "Nothing to mind", "Gave way", "things to look at")
+    said = messages(WORDS / "dolcezza_de.ts")
+    assert [text for text in said if any(word.casefold() in text.casefold() for word in given_up)] == []
