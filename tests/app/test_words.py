@@ -134,6 +134,12 @@ def test_the_names_of_the_steps_fit_their_places(german):
     assert german.strip._fits(SMALL_PX)
 
 
+def test_the_names_of_the_steps_fit_in_english_too(opened):
+    opened.resize(1280, 800)
+    QApplication.processEvents()
+    assert opened.strip._fits(SMALL_PX)
+
+
 @pytest.mark.parametrize("size", [(1100, 700), (1280, 800)])
 def test_longer_words_are_not_cut(german, size):
     from dolcezza.app.windows.steps import STEPS

@@ -207,7 +207,7 @@ class AssignmentDesk(QObject):
     def _ask_written(self) -> None:
         self._ask(self._plan.texts[EXERCISE])
         if self._selection.analysis is not None and not self._plan.fault.text():
-            self._notice.say(tr("Assigned to this video; see Bow distribution and the ribbon."), calm=True)
+            self._notice.say(tr("Assigned to this video; see Distribution and the ribbon."), calm=True)
 
 
 def drawn_plan(plan: Plan) -> list[DrawnBow]:

@@ -47,7 +47,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("step3", mark("Strokes"), "Ctrl+4"),
             ("step4", mark("Arm"), "Ctrl+5"),
             ("step5", mark("Hand"), "Ctrl+6"),
-            ("step6", mark("Bow distribution"), "Ctrl+7"),
+            ("step6", mark("Distribution"), "Ctrl+7"),
             ("step7", mark("Bow plan"), "Ctrl+8"),
             ("step8", mark("Correct"), "Ctrl+9"),
             ("step9", mark("Practise"), "Ctrl+0"),

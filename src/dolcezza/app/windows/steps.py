@@ -11,7 +11,7 @@ STEPS = [
     mark("Strokes"),
     mark("Arm"),
     mark("Hand"),
-    mark("Bow distribution"),
+    mark("Distribution"),
     mark("Bow plan"),
     mark("Correct"),
     mark("Practise"),

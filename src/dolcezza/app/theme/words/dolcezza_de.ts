@@ -2022,7 +2022,7 @@ Kontakt {2} vom Steg</translation>
         <translation>„{0}“ ist gesichert: {1}</translation>
     </message>
     <message>
-        <source>Assigned to this video; see Bow distribution and the ribbon.</source>
+        <source>Assigned to this video; see Distribution and the ribbon.</source>
         <translation>Für diese Aufnahme aufgegeben; siehe Einteilung und Band.</translation>
     </message>
     <message>
@@ -2292,6 +2292,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Hand</source>
         <translation>Hand</translation>
+    </message>
+    <message>
+        <source>Distribution</source>
+        <translation>Einteilung</translation>
     </message>
     <message>
         <source>Bow plan</source>
