@@ -176,13 +176,7 @@ class StrokesView(QWidget):
         self.key.by_hand = any(s.by_hand for s in analysis.strokes)
         self.key.update()
         count = len(open_findings)
-        self.head.setText(
-            tr("Nothing to remark on")
-            if not count
-            else tr("1 finding")
-            if count == 1
-            else tr("{0} findings").format(count)
-        )
+        self.head.setText(tr("Nothing to remark on") if not count else tr("1 finding") if count == 1 else tr("{0} findings").format(count))
         seen = float(np.mean([s.share_seen for s in analysis.strokes])) if analysis.strokes else 0.0
         words = [
             tr("{0} strokes, {1} of their frames measured.").format(len(analysis.strokes), show("share", seen)),
