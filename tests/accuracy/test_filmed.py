@@ -15,7 +15,7 @@ from dolcezza.core.base.job import Progress, finish
 from dolcezza.services import analysis
 from dolcezza.services.analysis import DARK_HAIR, analyse
 from dolcezza.services.dark_hair import WHOLE_BOW
-from dolcezza.services.fitfile import read_fit
+from dolcezza.services.fitfile import BowPoints, read_fit
 
 FILMED = TRUTH / "filmed"
 LIMITS = {
@@ -116,6 +116,21 @@ def test_sound_that_comes_late_is_told(filmed):
 @pytest.mark.accuracy
 def test_hair_as_dark_as_the_wall_is_measured_by_the_whole_bow(filmed):
     assert WHOLE_BOW in filmed("dev2-dark").analysis.notes
+
+
+@pytest.mark.accuracy
+def test_a_head_set_by_hand_on_dark_hair_counts(filmed):
+    """Near the frog the head is out of the picture and the place roughly known: a head that the teacher sets decides."""
+    pair = filmed("dev2-dark")
+    t, at = 3.2, int(np.argmin(np.abs(pair.analysis.series.t - 3.2)))
+    true = np.array(pair.truth["tip_px"][int(np.argmin(np.abs(pair.truth["t"] - t)))], float)
+    frog = np.array(pair.truth["frog_px"][int(np.argmin(np.abs(pair.truth["t"] - t)))], float)
+    shorter = true + 0.1 * (frog - true)
+    fit = read_fit(FILMED / "dev2-dark.fit.json")
+    by_hand = (BowPoints(float(pair.analysis.series.t[at]), head=(float(shorter[0]), float(shorter[1]))),)
+    got = finish(analyse(FILMED / "dev2-dark.mp4", replace(fit, by_hand=by_hand)))
+    moved = got.series["bow_position"][at] - pair.analysis.series["bow_position"][at]
+    assert got.bench.whole_bow and moved > 0.02
 
 
 @pytest.mark.accuracy

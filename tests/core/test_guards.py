@@ -9,15 +9,18 @@ import pytest
 
 from dolcezza.core.assignment.plan import same_speed
 from dolcezza.core.assignment.rhythm import read_rhythm
+from dolcezza.core.bowing import hair, measure
+from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.camera import precision
 from dolcezza.core.camera.pose import SHARED_LOG_SD, fit_moments, fit_pins
+from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
 from dolcezza.core.practice.progress import Change, Point, change_of
 from dolcezza.core.sound.notes import find_notes
 from dolcezza.core.sound.pitch import PitchTrack
 from dolcezza.core.tension.signs import REFERENCES, _judge
-from tests_support import camera_at
+from tests_support import camera_at, seen_lines, take_covariance
 
 MODEL = InstrumentModel(instrument("violin 4/4"))
 SIZE = (1280, 720)
@@ -48,6 +51,29 @@ def test_the_bridge_itself_is_in_the_predicted_uncertainty(monkeypatch):
     monkeypatch.setattr(precision, "BRIDGE_SD_DEG", 0.0)
     without = precision.predict(MODEL, fit, scale_px=1.0).bow_angle_deg
     assert with_bridge**2 - without**2 == pytest.approx(0.3**2, rel=1e-6)
+
+
+def test_hair_seen_beside_its_middle_and_its_end_are_in_both_uncertainties(monkeypatch):
+    """In the ± shown while pinning and in that of the record: half a millimetre across, a pixel and a half at the head."""
+    fit = fit_pins(MODEL, pins(-15, 40, 1), size=SIZE)
+    view = camera_at(MODEL, -15, 40)
+    params = np.tile([28.0, 0.0, float(MODEL.string_planes[1]), 0.5], (30, 1))
+
+    def record():
+        lines = seen_lines(MODEL, view, params, 1)
+        return measure_bow(
+            MODEL, lines, Poses.of([view] * 30), np.arange(30) / 30, take_covariance(), scale_px=1.0, instrument_confidence=np.ones(30)
+        ).series  # fmt: skip
+
+    told, predicted = record(), precision.predict(MODEL, fit, scale_px=1.0)
+    monkeypatch.setattr(precision, "RIBBON_SD_MM", 0.0)
+    monkeypatch.setattr(hair, "RIBBON_SD_MM", 0.0)
+    assert precision.predict(MODEL, fit, scale_px=1.0).contact_point_mm < 0.95 * predicted.contact_point_mm
+    assert np.median(record()["contact_point_sd_mm"]) < 0.95 * np.median(told["contact_point_sd_mm"])
+    monkeypatch.setattr(precision, "HEAD_TAKE_SD_PX", 0.0)
+    monkeypatch.setattr(measure, "HEAD_TAKE_SD_PX", 0.0)
+    assert precision.predict(MODEL, fit, scale_px=1.0).bow_position < predicted.bow_position
+    assert np.median(record()["bow_position_sd"]) < np.median(told["bow_position_sd"])
 
 
 @pytest.mark.parametrize("offset", [-80.0, 0.0, 35.0])

@@ -155,6 +155,17 @@ def test_a_measurement_of_which_too_little_was_kept_says_so(mend):
     assert mend.studio.fit(mend.take).relaxed_s is None
 
 
+def test_a_take_measured_by_its_whole_bow_is_measured_again_whole(mend):
+    """Looking again around a moment looks for bright hair, which such a take has not."""
+    stored = mend.studio.analysis(mend.take)
+    bench = read_packed(Bench, stored.folder / BENCH_FILE)
+    (stored.folder / BENCH_FILE).write_bytes(pack(dataclasses.replace(bench, whole_bow=True)))
+    with pytest.raises(StudioError, match="Measure it again"):
+        mend(lambda fit: mending.bow_end(fit, 2.0, "head", (100.0, 100.0)))
+    before, after = mend(lambda fit: mending.stroke(fit, 2.0, "cut"))
+    assert len(after.strokes) == len(before.strokes) + 1, "what needs no picture goes on"
+
+
 def test_the_bench_packs_to_a_file_and_reads_back_the_same(measured, tmp_path):
     bench = measured("demo-a1").bench
     assert same(unpack(Bench, pack(bench)), bench)

@@ -155,7 +155,8 @@ def analyse(
     spec = fit.spec
     own_pose = np.array([f.in_body for f in seen.followed])
     bench = Bench(
-        t_s, lines, poses, told.covariance, own_pose, told.lean_deg, sure, scale_px, _length_px(model, pin_fit), heard=heard, keys_s=keys
+        t_s, lines, poses, told.covariance, own_pose, told.lean_deg, sure, scale_px, _length_px(model, pin_fit), heard=heard, keys_s=keys,
+        whole_bow=WHOLE_BOW in more,
     )  # fmt: skip
     measured = solve(bench, model, spec, zero_s=fit.zero, edits=fit.strokes)
     if measured.zero is not None:
@@ -213,10 +214,12 @@ def _bow_lines(
     chosen = choose(seen.candidates, length_px=length_px)
     if not _plain(chosen, length_px=length_px, scale_px=scale_px):
         again = yield from look_for_whole_bow(video, file, fit, model, seen, scale_px=scale_px)
+        again = mend_candidates(video, file, fit, model, again, spread=False)
         whole = choose(again.candidates, length_px=length_px)
         if not _plain(whole, length_px=length_px, scale_px=scale_px):
             return lines_of(chosen, length_px=length_px, scale_px=scale_px), [DARK_HAIR]
-        lines = ends_of_band(model, lines_of(whole, length_px=length_px, scale_px=scale_px), poses)
+        heads = heads_by_hand(fit, file, again, whole, scale_px=scale_px)
+        lines = ends_of_band(model, lines_of(whole, length_px=length_px, scale_px=scale_px, heads=heads), poses)
         return frogs_by_hand(lines, fit, file, seen), [WHOLE_BOW]
     heads = heads_by_hand(fit, file, seen, chosen, scale_px=scale_px)
     lines = lines_of(chosen, length_px=length_px, scale_px=scale_px, heads=heads)

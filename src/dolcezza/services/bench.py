@@ -29,7 +29,7 @@ class Bench:
     """n frames at ``t_s`` (n,) s. ``take_covariance`` (22, 22) of the take's unknowns, ``pose_covariance`` (n, 6, 6) of every frame's own
     pose, ``lean_deg`` (4,) off the strings' planes, ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
     tracking takes them; the zero that was taken off every angle: ``bias_deg`` with ``bias_sd_deg``; ``keys_s``: the pinned moments (s)
-    from which the instrument was followed."""
+    from which the instrument was followed; ``whole_bow``: the hair did not stand out, its lines are those of whole bows."""
 
     t_s: Array
     lines: BowLines
@@ -46,6 +46,7 @@ class Bench:
     body: BodySeen | None = None
     arm: ArmSeries | None = None
     keys_s: tuple[float, ...] = ()
+    whole_bow: bool = False
 
     def part(self, rows: slice) -> Bench:
         """The same for some frames only (without the arm)."""

@@ -45,8 +45,8 @@ def joints_by_hand(fit: Fit, file: TakeFile) -> list[tuple[float, dict[str, Arra
     return out
 
 
-def mend_candidates(video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, seen: Watched) -> Watched:
-    """The candidates with the lines set by hand in their frames, and those found from there in the frames around."""
+def mend_candidates(video: Path, file: TakeFile, fit: Fit, model: InstrumentModel, seen: Watched, *, spread: bool = True) -> Watched:
+    """The candidates with the lines set by hand in their frames, and with ``spread`` those found from there in the frames around."""
     if not fit.by_hand:
         return seen
     store = FrameStore(video, grey=True, flip=fit.flip, scale=measured_scale(file))
@@ -63,7 +63,7 @@ def mend_candidates(video: Path, file: TakeFile, fit: Fit, model: InstrumentMode
                 continue
             # nothing that the picture shows weighs against the hand
             candidates[k] = [replace(line, score=max(line.score, usual))]
-            for step in (-1, 1):
+            for step in (-1, 1) if spread else ():
                 _spread(finder, store, seen, candidates, k, step)
     finally:
         store.close()

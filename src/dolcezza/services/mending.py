@@ -109,6 +109,8 @@ def measured_nearby(
     bench = read_packed(Bench, stored.folder / BENCH_FILE)
     if bench is None or len(bench.t_s) != len(stored.series):
         raise StudioError("This take was measured before such changes could be taken in.", "Measure it again: what you set counts then.")
+    if bench.whole_bow and mend.what in ("bow", "pin"):
+        raise StudioError("The whole bow of this take was followed, not its hair alone.", "Measure it again: what you set counts then.")
     file, fit = probe(take.path), replace(mend.fit, measured={**stored_measured(stored), **mend.fit.measured})
     width, scale = filmed(fit, file)
     own = as_measured(stored.series, width, scale=scale)

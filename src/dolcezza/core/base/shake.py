@@ -9,8 +9,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dolcezza.core.base.spectrum import power_density
-
 Array = np.ndarray
 
 BAND_HZ = (3.0, 12.0)
@@ -49,9 +47,11 @@ def shaking(values: Array, rate_hz: float) -> Shaking:
     x = np.asarray(values, float)
     if len(x) < FEWEST_SAMPLES or not np.isfinite(x).all() or rate_hz < 15:
         return NONE
+    from scipy.signal import welch  # takes longer to load than the rest of the program: only where it is needed
+
     at = np.linspace(-1, 1, len(x))
     x = x - np.polyval(np.polyfit(at, x, SLOW_TERMS), at)
-    frequency, power = power_density(x, rate_hz, min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
+    frequency, power = welch(x, fs=rate_hz, nperseg=min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
     inside = (frequency >= BAND_HZ[0]) & (frequency <= BAND_HZ[1])
     if inside.sum() < 2:
         return NONE

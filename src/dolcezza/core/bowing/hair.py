@@ -46,10 +46,11 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
 
     ``params`` (n, 4) and ``string`` (n,) (-1 = none) from a first solution: they say how the bow stands to the camera.
     """
-    known = (string >= 0) & np.isfinite(params).all(axis=1) & np.isfinite(lines.edges).all(axis=(1, 2))
+    solved = (string >= 0) & np.isfinite(params).all(axis=1)
+    px_mm, turn, side = stands(model, lines.direction, poses, np.where(solved[:, None], params, 0.0), np.maximum(string, 0))
+    known = solved & np.isfinite(lines.edges).all(axis=(1, 2))
     if not known.any():
-        return Uncovered(lines, np.zeros(len(string)))
-    px_mm, turn, side = stands(model, lines.direction, poses, np.where(known[:, None], params, 0.0), np.maximum(string, 0))
+        return Uncovered(lines, np.where(solved, RIBBON_SD_MM * px_mm, 0.0))
     low, high = lines.edges[:, 0], lines.edges[:, 1]
     seen = (high[:, 0] - low[:, 0]) / px_mm
     width = model.spec.hair_width
@@ -65,7 +66,7 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     sd = lines.fit_sd.copy()
     sd[covered, 0] = np.hypot(sd[covered, 0], COVERED_SD_PX)
     moved = replace(lines, point=lines.point + shift[:, None] * normal, direction=direction, fit_sd=sd)
-    return Uncovered(moved, np.hypot(RIBBON_SD_MM * px_mm, SHIFTED_SD * shift))
+    return Uncovered(moved, np.where(solved, np.hypot(RIBBON_SD_MM * px_mm, SHIFTED_SD * shift), 0.0))
 
 
 def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
-from dolcezza.core.base.spectrum import magnitudes
 from dolcezza.core.sound.level import Loudness
 
 Array = np.ndarray
@@ -32,7 +31,10 @@ def onsets(samples: Array, *, start_s: float, rate_hz: int) -> Array:
     window, hop = int(WINDOW_S * rate_hz), int(HOP_S * rate_hz)
     if len(samples) < 4 * window:
         return np.zeros(0)
-    t, size = magnitudes(samples, rate_hz, window, hop)
+    from scipy.signal import stft  # takes longer to load than the rest of the program: only where it is needed
+
+    _, t, spectrum = stft(samples, rate_hz, nperseg=window, noverlap=window - hop, padded=False)
+    size = np.abs(spectrum)
     log = np.log1p(2000.0 * size / max(float(size.max()), 1e-12))
     # a little vibrato moves a partial to the next bin and back: that is no onset
     usual = maximum_filter1d(log, 5, axis=0)

@@ -8,7 +8,6 @@ import numpy as np
 from scipy import fft
 from scipy.ndimage import median_filter
 
-from dolcezza.core.base.spectrum import hann
 from dolcezza.core.sound.strings import open_pitches
 
 Array = np.ndarray
@@ -44,8 +43,10 @@ def track_pairs(samples: Array, family: str, *, start_s: float, rate_hz: int, a4
     window, hop = int(WINDOW_S * rate_hz), int(HOP_S * rate_hz)
     if len(samples) < window + hop:
         return PairTrack(np.zeros(0), np.zeros((0, 3), bool))
+    from scipy.signal import get_window  # takes longer to load than the rest of the program: only where it is needed
+
     view = np.lib.stride_tricks.sliding_window_view(samples, window)[::hop]
-    power = np.abs(fft.rfft(view * hann(window), 2 * window, axis=1)) ** 2 + 1e-12
+    power = np.abs(fft.rfft(view * get_window("hann", window), 2 * window, axis=1)) ** 2 + 1e-12
     bin_hz = rate_hz / (2.0 * window)
     pitches = open_pitches(family, a4_hz)
     both = np.zeros((len(power), 3), bool)

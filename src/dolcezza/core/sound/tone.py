@@ -12,7 +12,6 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft
 
-from dolcezza.core.base.spectrum import hann
 from dolcezza.core.sound.pitch import BLOCK, PitchTrack
 
 Array = np.ndarray
@@ -52,7 +51,9 @@ def track_tone(samples: Array, pitch: PitchTrack, *, start_s: float, lowest_hz: 
     known = np.flatnonzero(np.isfinite(pitch.hz))
     middle = np.round((pitch.t_s - start_s) * rate_hz).astype(int)
     known = known[(middle[known] >= window // 2) & (middle[known] + window // 2 < len(samples))]
-    shape = hann(window)
+    from scipy.signal import get_window  # takes longer to load than the rest of the program: only where it is needed
+
+    shape = get_window("hann", window)
     size = fft.next_fast_len(2 * window)
     own = _correlation(shape[None], size)[0]
     view = np.lib.stride_tricks.sliding_window_view(samples, window)
