@@ -12,7 +12,7 @@ from conftest import TRUTH
 LIMITS = {
     "dev-straight": (1.0, 1.5, 0.01, 0.99),
     "dev-crooked": (1.0, 2.0, 0.01, 0.99),  # the camera looks along the strings
-    "dev-tense": (1.0, 2.5, 0.01, 0.99),  # its pins lie 1.3 px high all together
+    "dev-tense": (1.0, 2.5, 0.01, 0.99),  # its landmarks lie 1.3 px high all together
     "dev-stickers": (1.0, 1.5, 0.01, 0.99),
     "dev-cello": (1.0, 1.5, 0.01, 0.99),
     "demo-a1": (1.0, 1.5, 0.01, 0.99),

@@ -15,10 +15,11 @@ import pytest
 from hypothesis import settings
 
 from dolcezza.core.base.job import finish
+from dolcezza.core.pipeline.fit_file import Fit, read_fit
+from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.services import demo
-from dolcezza.services.analysis import TakeAnalysis, analyse
+from dolcezza.services.analysis import analyse
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import Fit, read_fit
 from dolcezza.services.studio import Studio
 
 TRUTH = Path(__file__).parent / "takes"

@@ -65,7 +65,7 @@ def series_from(t, position, *, angle=0.0, contact=28.0, string="D", hair=645.0)
 
 
 def take_covariance(turn=1e-4, side=1e-7, depth=2e-4, focal=1e-3) -> np.ndarray:
-    """Covariance (22, 22) of a take's unknowns as pins of a usual hand leave it, lengths and lean known."""
+    """Covariance (22, 22) of a take's unknowns as landmarks of a usual hand leave it, lengths and lean known."""
     out = np.zeros((COUNT, COUNT))
     out[TURN, TURN], out[MOVE, MOVE], out[FOCAL, FOCAL] = turn * np.eye(3), np.diag([side, side, depth]), focal
     return out

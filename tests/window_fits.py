@@ -18,7 +18,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, 
 
 SLACK_PX = 2
 SOON_MS = 1000
-"""What a page shows by itself a moment later (advice on pins still for half a second) comes within so long."""
+"""What a page shows by itself a moment later (advice on landmarks still for half a second) comes within so long."""
 LAYOUTS_DEEP = 8
 OWN_MARGIN_PX = {QComboBox: 26}
 

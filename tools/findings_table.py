@@ -8,9 +8,9 @@ from pathlib import Path
 import numpy as np
 
 from dolcezza.core.base.job import finish
+from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.services.analysis import analyse
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import read_fit
 
 TRUTH = Path(__file__).parents[1] / "tests" / "takes"
 TAKES = (

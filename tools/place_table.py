@@ -6,7 +6,7 @@ import sys
 
 from dolcezza.core.camera.place import camera_around, expected
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 
 SIZE = (1280, 720)
 
@@ -21,7 +21,7 @@ def main() -> None:
         cells = []
         for azimuth in azimuths:
             camera = camera_around(azimuth, height, distance=4.6 * model.spec.string_length, focal=1300.0, size=SIZE)
-            got = expected(model, camera, PIN_NAMES, SIZE)
+            got = expected(model, camera, LANDMARK_NAMES, SIZE)
             cells.append("–" if got is None else f"{got.bow_angle_deg:.1f}° {got.contact_point_mm:.1f} mm {100 * got.bow_position:.1f} %")
         print(f"| {height}° | " + " | ".join(cells) + " |")
 

@@ -17,11 +17,11 @@ from PySide6.QtWidgets import QApplication
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
 from dolcezza.app.theme.words import speak
-from dolcezza.app.windows.main_window import ARM, CORRECT, HAND, PINS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
+from dolcezza.app.windows.main_window import ARM, CORRECT, HAND, LANDMARKS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
+from dolcezza.reports.pages import student_sheet
 from dolcezza.services import demo
 from dolcezza.services.body_model import stop
-from dolcezza.services.planning import READY_RHYTHMS
-from dolcezza.services.reporting import student_sheet
+from dolcezza.services.bow_plans import READY_RHYTHMS
 from dolcezza.services.settings import SettingsFile
 from dolcezza.services.studio import Studio
 
@@ -56,7 +56,8 @@ def sheet(window: MainWindow, folder: Path) -> None:
     still = window.correcting._still()
     student = window.studio.store.student(window.selection.take.student_id)
     plans = window.studio.practice.plans(student.id)
-    html = student_sheet(student, window.correcting.chosen[0], day=date.today(), kept=plans[0], still=still, picture=PICTURE)
+    first = window.correcting.chosen[0]
+    html = student_sheet(student, first.correction, first.drills, day=date.today(), plan=plans[0].plan, still=still, picture=PICTURE)
     page = QTextDocument()
     page.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(PICTURE), QImage.fromData(still.jpeg))
     page.setHtml(html)
@@ -135,10 +136,10 @@ def main() -> None:
         window.correcting.lesson.accept()
         window.go_to_step(PRACTISE)
         shoot(window, folder, "practise")
-        window.go_to_step(PINS)
+        window.go_to_step(LANDMARKS)
         shoot(window, folder, "pins")
         window.selection.go_to(4.0)
-        shoot(window, folder, "pins-followed")
+        shoot(window, folder, "landmarks-followed")
         window.go_to_step(TAKE)
         shoot(window, folder, "take")
         for stem in ("demo-a2", "demo-a3"):

@@ -9,11 +9,11 @@ import numpy as np
 
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.job import finish
-from dolcezza.services import analysis as measuring
+from dolcezza.core.pipeline import measure as measuring
+from dolcezza.core.pipeline.fit_file import read_fit
+from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.services.assignment import against
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import read_fit
-from dolcezza.services.listening import listen
 
 TRUTH = Path(__file__).parents[1] / "tests" / "takes"
 TAKES = (

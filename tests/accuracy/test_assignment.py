@@ -11,9 +11,9 @@ import pytest
 from conftest import TRUTH
 from dolcezza.core.assignment.exercise import Exercise, Item, Line
 from dolcezza.core.assignment.use import bow_use
+from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.services.assignment import against
 from dolcezza.services.demo import demo_video
-from dolcezza.services.listening import listen
 
 pytestmark = pytest.mark.accuracy
 

@@ -12,16 +12,17 @@ import pytest
 from compared import Compared
 from conftest import TRUTH
 from dolcezza.core.base.job import Progress, finish
-from dolcezza.services import analysis
-from dolcezza.services.analysis import DARK_HAIR, analyse
-from dolcezza.services.dark_hair import WHOLE_BOW
-from dolcezza.services.fitfile import BowPoints, read_fit
+from dolcezza.core.pipeline import measure
+from dolcezza.core.pipeline.fit_file import BowPoints, read_fit
+from dolcezza.core.pipeline.measure import DARK_HAIR
+from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
+from dolcezza.services.analysis import analyse
 
 FILMED = TRUTH / "filmed"
 LIMITS = {
     # median error of the angle (deg), contact (mm), position (share), share of strings right
     "dev2-dims": (1.0, 2.0, 0.01, 0.98),
-    "dev2-sway": (2.2, 2.0, 0.015, 0.98),  # its first frame is pinned with the hand over the top plate: roll known to a degree or two
+    "dev2-sway": (2.2, 2.0, 0.015, 0.98),  # its first frame is marked with the hand over the top plate: roll known to a degree or two
     "dev2-retake": (1.2, 2.0, 0.01, 0.98),
     "dev2-dark": (1.0, 2.0, 0.015, 0.98),
     "dev3-crooked": (2.0, 3.2, 0.02, 0.98),
@@ -106,10 +107,10 @@ def test_two_strings_at_once_are_told_as_a_pair(filmed):
 
 @pytest.mark.accuracy
 def test_sound_that_comes_late_is_told(filmed):
-    offset = filmed("dev2-retake").analysis.bench.heard.offset
+    offset = filmed("dev2-retake").analysis.cache.heard.offset
     assert offset.late_s == pytest.approx(0.09, abs=0.04)
     for stem in ("dev2-dims", "dev2-sway"):
-        offset = filmed(stem).analysis.bench.heard.offset
+        offset = filmed(stem).analysis.cache.heard.offset
         assert offset is None or not offset.matters, stem
 
 
@@ -130,7 +131,7 @@ def test_a_head_set_by_hand_on_dark_hair_counts(filmed):
     by_hand = (BowPoints(float(pair.analysis.series.t[at]), head=(float(shorter[0]), float(shorter[1]))),)
     got = finish(analyse(FILMED / "dev2-dark.mp4", replace(fit, by_hand=by_hand)))
     moved = got.series["bow_position"][at] - pair.analysis.series["bow_position"][at]
-    assert got.bench.whole_bow and moved > 0.02
+    assert got.cache.whole_bow and moved > 0.02
 
 
 @pytest.mark.accuracy
@@ -141,7 +142,7 @@ def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
         yield Progress("looking", 0, 1)
         return replace(seen, candidates=[[] for _ in seen.times])
 
-    monkeypatch.setattr(analysis, "look_for_whole_bow", nothing)
+    monkeypatch.setattr(measure, "look_for_whole_bow", nothing)
     got = finish(analyse(FILMED / "dev2-dark.mp4", read_fit(FILMED / "dev2-dark.fit.json")))
     assert DARK_HAIR in got.notes
     assert not np.isfinite(got.series["bow_angle_deg"]).any() and got.strokes == []

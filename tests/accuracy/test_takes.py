@@ -56,7 +56,7 @@ def test_stated_uncertainty_of_the_angle_covers_the_truth(measured, stem):
 
 @pytest.mark.accuracy
 def test_stated_uncertainties_cover_the_truth_over_all_takes(measured):
-    """Two sd cover 95 % of a normal distribution; pins err the same way all through a take, so takes are counted together."""
+    """Two sd cover 95 % of a normal distribution; landmarks err the same way all through a take, so takes are counted together."""
     for column, sd_column, true in (
         ("bow_angle_deg", "bow_angle_sd_deg", "skew_deg"),
         ("contact_point_mm", "contact_point_sd_mm", "contact_mm"),
@@ -80,7 +80,7 @@ def test_the_swing_of_the_crooked_take_has_the_right_sign(measured):
 @pytest.mark.parametrize("stem", ["dev-cello", "dev-tense"])
 def test_strings_and_strokes_without_sound(measured, stem, monkeypatch):
     """The picture alone: on the cello, seen from the front, a string's slant and a crooked bow look nearly the same."""
-    monkeypatch.setattr("dolcezza.services.listening.read_sound", lambda *_, **__: None)
+    monkeypatch.setattr("dolcezza.core.pipeline.sound_pass.read_sound", lambda *_, **__: None)
     pair = Compared(finish(analyse(demo_video(stem), measured.fit(stem))), stem)
     assert pair.strings_right() >= 0.99
     assert np.nanmedian(np.abs(pair.error("bow_angle_deg", "skew_deg"))) < 1.0

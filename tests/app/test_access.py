@@ -12,11 +12,11 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QWidget
 
+from dolcezza.app.dialogs.preferences import Preferences
+from dolcezza.app.dialogs.shortcuts_sheet import ShortcutsSheet
+from dolcezza.app.dialogs.student_dialog import StudentDialog
 from dolcezza.app.windows.main_window import MainWindow
-from dolcezza.app.windows.preferences import Preferences
-from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.windows.steps import STEPS, STUDENTS
-from dolcezza.app.windows.student_dialog import StudentDialog
 from dolcezza.services.settings import Settings
 from window_fits import cut, nameless, overlapping, settle
 

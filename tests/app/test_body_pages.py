@@ -84,30 +84,30 @@ def test_a_joint_is_dragged_kept_undone_and_let_go(at_arm, qtbot):
     qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=a)
     qtbot.mouseMove(canvas, b)
     canvas.dragged.emit(canvas.to_picture(QPointF(b)))
-    with qtbot.waitSignal(at_arm.mending.mended, timeout=20_000):
+    with qtbot.waitSignal(at_arm.corrections.corrected, timeout=20_000):
         qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=b)
-    [moment] = at_arm.pins.session.base.arm
+    [moment] = at_arm.landmarks.session.base.arm
     assert moment.elbow == pytest.approx((start.x() - 40, start.y() + 30), abs=2.0)
     assert "Set by hand here: elbow" in view.set_note.text()
     now = joint_at(at_arm, "elbow")
     assert abs(now.x() - moment.elbow[0]) + abs(now.y() - moment.elbow[1]) < 30, "the arm was measured again there"
     assert at_arm.menus.actions["undo"].text() == "Undo: elbow set"
     at_arm.undo()
-    assert at_arm.pins.session.base.arm == ()
+    assert at_arm.landmarks.session.base.arm == ()
     assert joint_at(at_arm, "elbow") == start
     at_arm.redo()
-    with qtbot.waitSignal(at_arm.mending.mended, timeout=20_000):
+    with qtbot.waitSignal(at_arm.corrections.corrected, timeout=20_000):
         qtbot.mouseClick(view.let_go, Qt.MouseButton.LeftButton)
-    assert at_arm.pins.session.base.arm == ()
+    assert at_arm.landmarks.session.base.arm == ()
     qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
     qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=QPoint(60, 60))
-    assert at_arm.pins.session.base.arm == (), "far from every joint nothing is dragged"
+    assert at_arm.landmarks.session.base.arm == (), "far from every joint nothing is dragged"
 
 
 def test_the_moment_at_ease_is_marked_and_kept(at_arm, qtbot):
-    with qtbot.waitSignal(at_arm.mending.mended, timeout=20_000):
+    with qtbot.waitSignal(at_arm.corrections.corrected, timeout=20_000):
         qtbot.mouseClick(at_arm.arm.ease, Qt.MouseButton.LeftButton)
-    assert at_arm.pins.session.base.relaxed_s == pytest.approx(2.0, abs=0.05)
+    assert at_arm.landmarks.session.base.relaxed_s == pytest.approx(2.0, abs=0.05)
     assert "Relaxed reference at 2.0 s" in at_arm.arm.set_note.text()
     assert at_arm.studio.fit(at_arm.selection.take).relaxed_s == pytest.approx(2.0, abs=0.05)
 

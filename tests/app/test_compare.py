@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from dolcezza.app.windows.compare_window import STEPS
+from dolcezza.app.dialogs.compare_window import STEPS
 
 
 @pytest.fixture

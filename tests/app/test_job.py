@@ -9,8 +9,8 @@ from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QMessageBox
 
 from dolcezza.app.views.students import Row
-from dolcezza.app.windows.main_window import PINS, STROKES, STUDENTS, TAKE
-from dolcezza.core.instrument.model import REQUIRED_PINS
+from dolcezza.app.windows.main_window import LANDMARKS, STROKES, STUDENTS, TAKE
+from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
 
@@ -28,7 +28,7 @@ def drop(widget, path) -> None:
 
 
 def test_from_a_new_student_and_a_dropped_video_to_findings(window, qtbot, tmp_path, measured):
-    """Add a student, drop a video, click four pins, measure, read the finding, accept it, take it back."""
+    """Add a student, drop a video, click four landmarks, measure, read the finding, accept it, take it back."""
     import shutil
 
     view = window.students
@@ -43,22 +43,22 @@ def test_from_a_new_student_and_a_dropped_video_to_findings(window, qtbot, tmp_p
     assert window.pages.currentIndex() == TAKE
     assert "1280 x 720" in window.take_view.facts.text()
     qtbot.mouseClick(window.take_view.next, Qt.MouseButton.LeftButton)
-    assert window.pages.currentIndex() == PINS
-    qtbot.waitUntil(lambda: window.pins.canvas.has_image, timeout=30_000)
+    assert window.pages.currentIndex() == LANDMARKS
+    qtbot.waitUntil(lambda: window.landmarks.canvas.has_image, timeout=30_000)
     window.selection.go_to(0.3)
-    points = measured.fit("demo-a1").pins[0].points
-    for k, name in enumerate([*REQUIRED_PINS, "lower_bout_bass", "upper_bout_bass", "end_button", "scroll"]):
+    points = measured.fit("demo-a1").landmarks[0].points
+    for k, name in enumerate([*REQUIRED_LANDMARKS, "lower_bout_bass", "upper_bout_bass", "end_button", "scroll"]):
         if k < 4:
-            assert not window.pins.go.isEnabled()
-            assert f"Click {k + 1} of 4" in window.pins.todo.text()
-        while window.pins.wanted != name:
-            qtbot.mouseClick(window.pins.skip, Qt.MouseButton.LeftButton)
-        click_picture(qtbot, window.pins.canvas, *points[name])
-    assert window.pins.go.isEnabled()
-    assert window.pins.session.state.fit.rms_px < 4
-    assert "±" in window.pins.figures.figures["bow_angle"].text()
+            assert not window.landmarks.go.isEnabled()
+            assert f"Click {k + 1} of 4" in window.landmarks.todo.text()
+        while window.landmarks.wanted != name:
+            qtbot.mouseClick(window.landmarks.skip, Qt.MouseButton.LeftButton)
+        click_picture(qtbot, window.landmarks.canvas, *points[name])
+    assert window.landmarks.go.isEnabled()
+    assert window.landmarks.session.state.fit.rms_px < 4
+    assert "±" in window.landmarks.figures.figures["bow_angle"].text()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
-        qtbot.mouseClick(window.pins.go, Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(window.landmarks.go, Qt.MouseButton.LeftButton)
         assert window.pages.currentIndex() == STROKES
         assert window.strokes.measuring.isVisible()
     assert not window.strokes.measuring.isVisible()
@@ -157,11 +157,11 @@ def test_the_drawn_bow_belongs_to_the_picture_shown(opened, qtbot):
     assert colour() != drawn
 
 
-def test_pins_can_be_dragged_nudged_and_undone(window, ids, qtbot):
+def test_landmarks_can_be_dragged_nudged_and_undone(window, ids, qtbot):
     window.open_take(ids["dev-straight"])
-    assert window.pages.currentIndex() == PINS
-    canvas, session = window.pins.canvas, window.pins.session
-    qtbot.waitUntil(lambda: canvas.has_image and window.pins.at_pinned_moment, timeout=30_000)
+    assert window.pages.currentIndex() == LANDMARKS
+    canvas, session = window.landmarks.canvas, window.landmarks.session
+    qtbot.waitUntil(lambda: canvas.has_image and window.landmarks.at_marked_moment, timeout=30_000)
     x, y = session.state.points["end_button"]
     start = canvas.to_screen().map(QPointF(x, y)).toPoint()
     qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start)
@@ -177,31 +177,31 @@ def test_pins_can_be_dragged_nudged_and_undone(window, ids, qtbot):
     for _ in range(2):
         qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert session.state.points["end_button"] == (x, y)
-    qtbot.mouseClick(window.pins.clear, Qt.MouseButton.LeftButton)
-    assert not window.pins.go.isEnabled()
+    qtbot.mouseClick(window.landmarks.clear, Qt.MouseButton.LeftButton)
+    assert not window.landmarks.go.isEnabled()
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert window.pins.go.isEnabled()
+    assert window.landmarks.go.isEnabled()
 
 
-def test_exchanged_pins_are_said_and_swapped_by_a_button(window, ids, qtbot):
+def test_exchanged_landmarks_are_said_and_swapped_by_a_button(window, ids, qtbot):
     window.open_take(ids["dev-straight"])
-    window.pins.session.swap_sides()
-    assert "exchanged" in window.pins.problem.text()
-    assert window.pins.swap.isVisible()
-    qtbot.mouseClick(window.pins.swap, Qt.MouseButton.LeftButton)
-    assert window.pins.go.isEnabled()
-    assert not window.pins.swap.isVisible()
+    window.landmarks.session.swap_sides()
+    assert "exchanged" in window.landmarks.problem.text()
+    assert window.landmarks.swap.isVisible()
+    qtbot.mouseClick(window.landmarks.swap, Qt.MouseButton.LeftButton)
+    assert window.landmarks.go.isEnabled()
+    assert not window.landmarks.swap.isVisible()
 
 
-def test_measuring_can_be_stopped_and_keeps_the_pins(window, ids, qtbot):
+def test_measuring_can_be_stopped_and_keeps_the_landmarks(window, ids, qtbot):
     window.open_take(ids["demo-a2"])
     with qtbot.waitSignal(window.jobs.cancelled, timeout=30_000):
         window.measure()
         qtbot.waitUntil(lambda: "frames" in window.strokes.measuring.words.text(), timeout=20_000)
         qtbot.mouseClick(window.strokes.measuring.stop, Qt.MouseButton.LeftButton)
-    assert "pins are kept" in window.notice.words.text()
+    assert "landmarks are kept" in window.notice.words.text()
     assert window.selection.analysis is None
-    assert window.studio.fit(window.selection.take).pins
+    assert window.studio.fit(window.selection.take).landmarks
 
 
 def test_bad_videos_are_said_in_the_window_and_nothing_is_lost(window, tmp_path):
@@ -244,11 +244,11 @@ def test_a_take_is_removed_only_after_asking(window, ids, monkeypatch):
 def test_another_hand_or_size_is_worked_out_at_once(window, ids, qtbot):
     window.open_take(ids["dev-straight"])
     window.go_to_step(TAKE)
-    assert window.pins.session.state.ready
+    assert window.landmarks.session.state.ready
     qtbot.mouseClick(window.take_view.mirrored, Qt.MouseButton.LeftButton, pos=QPoint(8, 8))
-    assert not window.pins.session.state.ready
+    assert not window.landmarks.session.state.ready
     qtbot.mouseClick(window.take_view.mirrored, Qt.MouseButton.LeftButton, pos=QPoint(8, 8))
-    assert window.pins.session.state.ready
+    assert window.landmarks.session.state.ready
 
 
 def test_the_students_page_lists_takes_with_their_state(window, qtbot):
@@ -259,53 +259,53 @@ def test_the_students_page_lists_takes_with_their_state(window, qtbot):
     qtbot.mouseClick(mila, Qt.MouseButton.LeftButton)
     takes = " ".join(r.accessibleName() for r in window.students.findChildren(Row))
     assert "measured: 6 strokes" in takes
-    assert "pinned, ready to be measured" in takes
+    assert "calibrated, ready to analyse" in takes
 
 
-def test_pins_that_were_set_survive_closing_the_window(window, ids, qtbot):
+def test_landmarks_that_were_set_survive_closing_the_window(window, ids, qtbot):
     window.open_take(ids["dev-straight"])
-    session = window.pins.session
+    session = window.landmarks.session
     session.set("end_button", session.state.points["end_button"][0] + 1.5, session.state.points["end_button"][1])
     set_now = session.result()
     folder = window.studio.folder
     window.close()
     again = Studio(folder)
-    assert again.fit(again.store.take(ids["dev-straight"])).pins == set_now.pins
+    assert again.fit(again.store.take(ids["dev-straight"])).landmarks == set_now.landmarks
     again.close()
 
 
 def test_a_second_moment_and_the_zero_are_set_with_the_mouse(window, ids, qtbot):
     window.open_take(ids["dev-straight"])
-    pins, session = window.pins, window.pins.session
-    qtbot.waitUntil(lambda: pins.canvas.has_image and pins.at_pinned_moment, timeout=30_000)
-    assert not pins.add_moment.isEnabled()
+    landmarks, session = window.landmarks, window.landmarks.session
+    qtbot.waitUntil(lambda: landmarks.canvas.has_image and landmarks.at_marked_moment, timeout=30_000)
+    assert not landmarks.add_moment.isEnabled()
     first = dict(session.state.points)
     window.selection.go_to(3.0)
-    qtbot.mouseClick(pins.zero, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(landmarks.zero, Qt.MouseButton.LeftButton)
     assert session.zero == (3.0,)
-    qtbot.mouseClick(pins.add_moment, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(landmarks.add_moment, Qt.MouseButton.LeftButton)
     assert session.state.points == {}
-    for name in REQUIRED_PINS:
-        click_picture(qtbot, pins.canvas, *first[name])
+    for name in REQUIRED_LANDMARKS:
+        click_picture(qtbot, landmarks.canvas, *first[name])
     assert session.moments == [0.3, pytest.approx(3.0, abs=0.02)]
-    buttons = pins.moments.chips
+    buttons = landmarks.moments.chips
     texts = [b.text() for b in buttons]
     assert texts[:3] == ["0:00.30", "0:03.00", "zero 0:03.00"]
     qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
     assert window.selection.moment_s == pytest.approx(0.3)
     assert session.state.points == first
     window.selection.go_to(3.0)
-    assert pins.zero.isChecked()
-    assert len(session.result().pins) == 2
+    assert landmarks.zero.isChecked()
+    assert len(session.result().landmarks) == 2
 
 
 def test_a_far_tuning_is_asked_about_and_the_answer_measures_again(opened, monkeypatch):
     started = []
-    monkeypatch.setattr(opened.measuring, "measure", lambda: started.append(opened.pins.session.base.tuning_cents))
+    monkeypatch.setattr(opened.measuring, "measure", lambda: started.append(opened.landmarks.session.base.tuning_cents))
     opened.measuring._tuned(-80.0)
     assert started == [-80.0]
-    opened.undo() if opened.pages.currentIndex() == 2 else opened.pins.session.undo.undo()
-    assert opened.pins.session.base.tuning_cents is None
+    opened.undo() if opened.pages.currentIndex() == 2 else opened.landmarks.session.undo.undo()
+    assert opened.landmarks.session.base.tuning_cents is None
 
 
 def test_takes_are_measured_one_after_another_behind(window, ids, qtbot):

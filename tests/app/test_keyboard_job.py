@@ -1,4 +1,4 @@
-"""The whole job without a mouse: a new student, a video, pins, measuring, a finding accepted, the report on paper, a plan."""
+"""The whole job without a mouse: a new student, a video, landmarks, measuring, a finding accepted, the report on paper, a plan."""
 
 from __future__ import annotations
 
@@ -9,8 +9,8 @@ import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QWidget
 
-from dolcezza.app.windows.main_window import CORRECT, PINS, PRACTISE, STROKES, TAKE, MainWindow
-from dolcezza.core.instrument.model import REQUIRED_PINS
+from dolcezza.app.windows.main_window import CORRECT, LANDMARKS, PRACTISE, STROKES, TAKE, MainWindow
+from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
 
@@ -41,8 +41,8 @@ class Hands:
         pytest.fail(f"Tab does not reach {type(widget).__name__} {widget.accessibleName()!r}")
 
     def aim_at(self, x: float, y: float) -> None:
-        """Move the aim of the pins' picture to a place, half a pixel at best, and set the pin."""
-        aim = self.window.pins.aim
+        """Move the aim of the landmarks' picture to a place, half a pixel at best, and set the landmark."""
+        aim = self.window.landmarks.aim
         for axis, keys in ((0, (Qt.Key.Key_Left, Qt.Key.Key_Right)), (1, (Qt.Key.Key_Up, Qt.Key.Key_Down))):
             for size, held in ((40.0, SHIFT), (4.0, Qt.KeyboardModifier.NoModifier), (0.5, CTRL)):
                 while True:
@@ -84,22 +84,22 @@ def test_the_whole_job_by_keyboard(hands, qtbot, tmp_path, monkeypatch, measured
     assert window.pages.currentIndex() == TAKE
     hands.tab_to(window.take_view.next)
     hands.press(Qt.Key.Key_Space)
-    assert window.pages.currentIndex() == PINS
-    hands.tab_to(window.pins.transport.slider)
+    assert window.pages.currentIndex() == LANDMARKS
+    hands.tab_to(window.landmarks.transport.slider)
     for _ in range(9):
         hands.press(Qt.Key.Key_Right)
     assert window.selection.moment_s == pytest.approx(0.3, abs=0.01)
 
-    hands.tab_to(window.pins.canvas)
+    hands.tab_to(window.landmarks.canvas)
     hands.press(Qt.Key.Key_Return)
-    assert window.pins.aim.at == QPointF(640, 360), "the aim begins in the middle"
-    points = measured.fit("demo-a1").pins[0].points
-    for name in REQUIRED_PINS:
-        assert window.pins.wanted == name
+    assert window.landmarks.aim.at == QPointF(640, 360), "the aim begins in the middle"
+    points = measured.fit("demo-a1").landmarks[0].points
+    for name in REQUIRED_LANDMARKS:
+        assert window.landmarks.wanted == name
         hands.aim_at(*points[name])
-        assert window.pins.session.state.points[name] == pytest.approx(points[name], abs=0.3)
+        assert window.landmarks.session.state.points[name] == pytest.approx(points[name], abs=0.3)
     hands.press(Qt.Key.Key_Escape)
-    assert window.pins.aim.at is None and window.pins.go.isEnabled()
+    assert window.landmarks.aim.at is None and window.landmarks.go.isEnabled()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
         hands.press(Qt.Key.Key_M, CTRL)
     seconds = time.monotonic() - begun

@@ -8,10 +8,10 @@ import pytest
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QSlider, QWidget
 
+from dolcezza.app.dialogs.shortcuts_sheet import KEYS, ShortcutsSheet
 from dolcezza.app.theme.palette import THEMES, contrast
 from dolcezza.app.widgets.job_strip import JobStrip
-from dolcezza.app.windows.main_window import ARM, HAND, PINS, STROKES, STUDENTS, TAKE
-from dolcezza.app.windows.shortcuts_sheet import KEYS, ShortcutsSheet
+from dolcezza.app.windows.main_window import ARM, HAND, LANDMARKS, STROKES, STUDENTS, TAKE
 from window_fits import settle
 
 
@@ -35,7 +35,7 @@ def test_text_is_readable_in_both_themes(theme):
 @pytest.mark.parametrize("size", [(1100, 700), (1280, 800), (1920, 1080)])
 def test_nothing_is_cut_off(opened, size):
     opened.resize(QSize(*size))
-    for step in (STUDENTS, TAKE, PINS, STROKES, ARM, HAND):
+    for step in (STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HAND):
         opened.go_to_step(step)
         current = opened.pages.currentWidget()
         settle(current)
@@ -49,7 +49,7 @@ def test_nothing_is_cut_off(opened, size):
                 need = label.heightForWidth(label.width()) if label.wordWrap() else label.sizeHint().height()
                 assert label.height() >= need - 1, (label.text(), label.height(), need)
         page = current.rect()
-        for widget in (opened.strokes.ribbon, opened.strokes.transport, opened.pins.go, opened.take_view.next):
+        for widget in (opened.strokes.ribbon, opened.strokes.transport, opened.landmarks.go, opened.take_view.next):
             if widget.isVisible():
                 corner = widget.mapTo(current, widget.rect().bottomRight())
                 assert page.contains(corner)
@@ -66,7 +66,7 @@ def test_every_control_has_a_name(opened):
 def test_both_themes_paint_every_page(opened, qtbot):
     pictures = []
     for _ in range(2):
-        for step in (STUDENTS, TAKE, PINS, STROKES, ARM, HAND):
+        for step in (STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HAND):
             opened.go_to_step(step)
             qtbot.wait(20)
             pictures.append(opened.grab().toImage().pixelColor(3, opened.height() // 2).lightness())

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from dolcezza.app.windows.main_window import STROKES, MainWindow
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.job import Progress
-from dolcezza.services.early import Early
+from dolcezza.core.pipeline.preview import FirstStrokes
 from dolcezza.services.studio import Studio
 
 
@@ -58,8 +58,8 @@ def test_measuring_is_paused_and_gone_on_with(window, ids, qtbot):
     window.open_take(ids["demo-a2"])
     window.go_to_step(STROKES)
     assert card.isVisible() and card.words.text().startswith("Paused")
-    window.mending.mend_stroke("cut", "")
-    assert "being measured" in window.notice.words.text() and window.pins.session.base.strokes == ()
+    window.corrections.mend_stroke("cut", "")
+    assert "being measured" in window.notice.words.text() and window.landmarks.session.base.strokes == ()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
         qtbot.mouseClick(card.hold, Qt.MouseButton.LeftButton)
     assert not card.isVisible() and len(window.selection.analysis.strokes) == 6
@@ -100,7 +100,7 @@ def test_first_strokes_are_shown_while_the_rest_is_measured(window, ids, qtbot, 
     window.open_take(ids["demo-a2"])
     window.go_to_step(STROKES)
     record = measured("demo-a1")
-    early = Early(record.series, record.strokes[:2])
+    early = FirstStrokes(record.series, record.strokes[:2])
     window.strokes.show_progress(Progress("watching the bow", 90, 900, early), 12.0)
     assert window.strokes.head.text() == "2 strokes so far"
     assert "12 s left" in window.strokes.measuring.words.text()

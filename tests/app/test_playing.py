@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
+from dolcezza.app.presenters.playing import Playing
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.windows.main_window import ARM
-from dolcezza.app.windows.playing import Playing
 from dolcezza.app.workers.frame_feeder import FrameFeeder
 from dolcezza.app.workers.sound_player import RATE_HZ, SoundPlayer, fed
 from dolcezza.services.demo import demo_video

@@ -12,10 +12,10 @@ from PySide6.QtCore import QMimeData, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QApplication
 
+from dolcezza.app.dialogs.preferences import Preferences
 from dolcezza.app.main import make_app
 from dolcezza.app.theme.palette import DARK
 from dolcezza.app.windows.main_window import ARM, STUDENTS, TAKE, MainWindow
-from dolcezza.app.windows.preferences import Preferences
 from dolcezza.app.windows.single_instance import SingleInstance
 from dolcezza.cli.main import with_open
 from dolcezza.services.demo import demo_video

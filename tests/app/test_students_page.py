@@ -8,8 +8,8 @@ import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from dolcezza.app.dialogs.student_dialog import StudentDialog
 from dolcezza.app.widgets.parts import Row
-from dolcezza.app.windows.student_dialog import StudentDialog
 
 
 @pytest.fixture

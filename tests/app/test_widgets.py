@@ -79,7 +79,7 @@ def test_an_empty_canvas_says_what_to_do_and_tells_no_clicks(qtbot):
     assert len({picture.pixel(x, picture.height() // 2) for x in range(picture.width())}) > 1
 
 
-def test_the_lens_shows_the_place_under_the_pin_larger(canvas):
+def test_the_lens_shows_the_place_under_the_landmark_larger(canvas):
     plain = canvas.grab().toImage()
     canvas.lens_at = QPointF(640, 360)
     canvas.update()

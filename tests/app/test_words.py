@@ -77,16 +77,16 @@ def test_no_sentence_of_the_desk_is_left_out():
 
 
 def test_the_short_words_of_the_trade_are_translated_too():
-    from dolcezza.core.arm.shares import JOINTS
+    from dolcezza.core.arm.joint_contributions import JOINTS
     from dolcezza.core.arm.staircase import StairShape
     from dolcezza.core.assignment.use import FIGURES
     from dolcezza.core.hold.figures import JOINT_WORDS, Shape
-    from dolcezza.core.instrument.model import PIN_WORDS
+    from dolcezza.core.instrument.model import LANDMARK_WORDS
     from dolcezza.core.practice.progress import Change
     from dolcezza.core.tension.signs import HAND_SIGNS, REFERENCES, Amount
 
     signs = [*HAND_SIGNS, *(r if isinstance(r, str) else r.name for r in REFERENCES)]
-    wanted = [*JOINTS, *StairShape, *Shape, *Change, *Amount, *signs, *JOINT_WORDS.values(), *PIN_WORDS.values()]
+    wanted = [*JOINTS, *StairShape, *Shape, *Change, *Amount, *signs, *JOINT_WORDS.values(), *LANDMARK_WORDS.values()]
     wanted += [words for words, _ in FIGURES.values()]
     known = messages(WORDS / "dolcezza_de.ts")
     assert [str(w) for w in wanted if str(w) not in known] == []
@@ -162,6 +162,15 @@ def test_an_unknown_language_changes_nothing(qapp):
 
 def test_words_that_were_given_up_are_on_no_screen():
     """docs/glossary.md has what stands for them."""
-    given_up = ("Who plays", "Strike out", "Pins miss", "widest point", "Opened lately", "Nothing to mind", "Gave way", "things to look at")
+    given_up = (
+        "Who plays",
+        "Strike out",
+        "Landmarks miss",
+        "widest point",
+        "Opened lately",
+        "Nothing to mind",
+        "Gave way",
+        "things to look at",
+    )
     said = messages(WORDS / "dolcezza_de.ts")
     assert [text for text in said if any(word.casefold() in text.casefold() for word in given_up)] == []

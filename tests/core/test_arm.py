@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from dolcezza.core.arm.chain import ArmSeen, Hand, View, fit_chain, joints, true_shoulder, upper_arm_level
 from dolcezza.core.arm.figures import measure_arm, shoulder_rise
-from dolcezza.core.arm.shares import bow_travel, joint_travel, shares_by_speed, shares_by_third, shares_of
+from dolcezza.core.arm.joint_contributions import bow_travel, contributions_by_speed, contributions_by_third, joint_travel, shares_of
 from dolcezza.core.arm.staircase import StairShape, stair_shape, staircase
 from dolcezza.core.arm.trunk import trunk_down
 from dolcezza.core.body.points import ARMS, BodySeen, bow_arm
@@ -323,7 +323,7 @@ def test_shares_in_space_by_third_and_by_speed():
     travel = bow_travel(joints_mm, along)
     assert np.isnan(travel[0]).all()
     way = np.nancumsum(travel.sum(axis=1))
-    thirds = shares_by_third(travel, way / way[-1], np.ones(n, bool))
+    thirds = contributions_by_third(travel, way / way[-1], np.ones(n, bool))
     assert all(s.shares == pytest.approx((0, 1, 0), abs=0.02) and s.leader == "elbow" for s in thirds.values())
-    speeds = shares_by_speed(travel, np.full(n, 35.0), np.ones(n, bool))
+    speeds = contributions_by_speed(travel, np.full(n, 35.0), np.ones(n, bool))
     assert speeds["slow"] is None and speeds["fast"] is None and speeds["medium"].shares[1] == pytest.approx(1, abs=0.02)

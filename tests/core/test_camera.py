@@ -1,4 +1,4 @@
-"""Pins to pose: found again, honest about its error, and plain about what is wrong with the pins."""
+"""Landmarks to pose: found again, honest about its error, and plain about what is wrong with the landmarks."""
 
 from __future__ import annotations
 
@@ -6,18 +6,18 @@ import cv2
 import numpy as np
 import pytest
 
-from dolcezza.core.base.errors import PinError
+from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.bowing.solve import solve_string
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.place import badness, best_move, camera_around, expected
-from dolcezza.core.camera.pose import fit_moments, fit_pins, swapped
+from dolcezza.core.camera.pose import fit_landmarks, fit_moments, swapped
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import INCLINATION_SD, predict
 from dolcezza.core.camera.unknowns import COUNT, LEAN_SD_DEG, LENGTHS, own_spec
 from dolcezza.core.camera.unknowns import expected as unknowns_of
 from dolcezza.core.findings import words
 from dolcezza.core.instrument.catalog import CATALOG, instrument
-from dolcezza.core.instrument.model import OPTIONAL_PINS, REQUIRED_PINS, InstrumentModel
+from dolcezza.core.instrument.model import OPTIONAL_LANDMARKS, REQUIRED_LANDMARKS, InstrumentModel
 from tests_support import camera_at, seen_lines
 
 SIZE = (1280, 720)
@@ -28,7 +28,7 @@ def view(azimuth_deg: float, height_deg: float, distance: float, focal: float = 
     return camera_at(InstrumentModel(instrument("violin 4/4")), azimuth_deg, height_deg, focal, distance)
 
 
-def pins(model: InstrumentModel, camera: Camera, names=REQUIRED_PINS + OPTIONAL_PINS, noise=0.0, rng=None) -> dict:
+def landmarks(model: InstrumentModel, camera: Camera, names=REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS, noise=0.0, rng=None) -> dict:
     out = {}
     for name in names:
         xy = camera.project(model.landmarks[name])
@@ -42,41 +42,41 @@ def turn_between(a: Camera, b: Camera) -> float:
 
 @pytest.mark.parametrize("name", ["violin 4/4", "violin 1/8", "viola 16", "cello 3/4"])
 @pytest.mark.parametrize(("azimuth", "height"), [(-30, 25), (10, 50), (40, 35)])
-def test_exact_pins_give_the_exact_pose(name, azimuth, height):
+def test_exact_landmarks_give_the_exact_pose(name, azimuth, height):
     model = InstrumentModel(instrument(name))
     camera = view(azimuth, height, 4.5 * model.spec.string_length, focal=1250.0)
-    fit = fit_pins(model, pins(model, camera), size=SIZE)
+    fit = fit_landmarks(model, landmarks(model, camera), size=SIZE)
     assert fit.rms_px < 0.5
     assert turn_between(fit.camera, camera) < 0.5
 
 
 def test_stated_covariance_covers_the_true_pose():
-    """Pins 1 px off: the turn about each axis lies within 2 sd in about 95 of 100 fits."""
+    """Landmarks 1 px off: the turn about each axis lies within 2 sd in about 95 of 100 fits."""
     model = InstrumentModel(instrument("violin 4/4"))
     camera = view(-15, 35, 1500)
     rng = np.random.default_rng(4)
     inside, total = 0, 0
     for _ in range(40):
-        fit = fit_pins(model, pins(model, camera, noise=1.0, rng=rng), size=SIZE)
+        fit = fit_landmarks(model, landmarks(model, camera, noise=1.0, rng=rng), size=SIZE)
         off = np.asarray(fit.camera.rvec) - camera.rvec
         inside += int((np.abs(off) < 2 * np.sqrt(np.diag(fit.covariance)[:3])).sum())
         total += 3
     assert 0.85 <= inside / total <= 1.0
 
 
-def test_more_pins_make_the_prediction_better():
+def test_more_landmarks_make_the_prediction_better():
     model = InstrumentModel(instrument("violin 4/4"))
     camera = view(-15, 35, 1500)
-    few = predict(model, fit_pins(model, pins(model, camera, REQUIRED_PINS), size=SIZE), scale_px=1.0)
-    many = predict(model, fit_pins(model, pins(model, camera), size=SIZE), scale_px=1.0)
+    few = predict(model, fit_landmarks(model, landmarks(model, camera, REQUIRED_LANDMARKS), size=SIZE), scale_px=1.0)
+    many = predict(model, fit_landmarks(model, landmarks(model, camera), size=SIZE), scale_px=1.0)
     assert many.bow_angle_deg < few.bow_angle_deg
     assert many.contact_point_mm < few.contact_point_mm
 
 
 def test_a_camera_in_line_with_the_strings_says_that_it_measures_poorly():
     model = InstrumentModel(instrument("violin 4/4"))
-    above = predict(model, fit_pins(model, pins(model, view(-10, 45, 1500)), size=SIZE), scale_px=1.0)
-    along = predict(model, fit_pins(model, pins(model, view(0, 9, 1500)), size=SIZE), scale_px=1.0)
+    above = predict(model, fit_landmarks(model, landmarks(model, view(-10, 45, 1500)), size=SIZE), scale_px=1.0)
+    along = predict(model, fit_landmarks(model, landmarks(model, view(0, 9, 1500)), size=SIZE), scale_px=1.0)
     assert along.contact_point_mm > 1.8 * above.contact_point_mm
     assert "contact_point" in along.weak
     assert "contact_point" not in above.weak
@@ -84,17 +84,17 @@ def test_a_camera_in_line_with_the_strings_says_that_it_measures_poorly():
 
 def test_exchanged_sides_are_noticed_and_can_be_swapped():
     model = InstrumentModel(instrument("violin 4/4"))
-    good = pins(model, view(-15, 35, 1500))
-    with pytest.raises(PinError, match="exchanged") as caught:
-        fit_pins(model, swapped(good), size=SIZE)
+    good = landmarks(model, view(-15, 35, 1500))
+    with pytest.raises(LandmarkError, match="exchanged") as caught:
+        fit_landmarks(model, swapped(good), size=SIZE)
     assert caught.value.swap
     assert swapped(swapped(good)) == good
 
 
-def test_four_exchanged_pins_are_noticed_too():
+def test_four_exchanged_landmarks_are_noticed_too():
     model = InstrumentModel(instrument("violin 4/4"))
-    with pytest.raises(PinError) as caught:
-        fit_pins(model, swapped(pins(model, view(-15, 35, 1500), REQUIRED_PINS)), size=SIZE)
+    with pytest.raises(LandmarkError) as caught:
+        fit_landmarks(model, swapped(landmarks(model, view(-15, 35, 1500), REQUIRED_LANDMARKS)), size=SIZE)
     assert caught.value.swap
 
 
@@ -110,10 +110,10 @@ def test_four_exchanged_pins_are_noticed_too():
         (lambda p: {**p, "scroll": (100.0, 700.0), "end_button": (1200.0, 20.0)}, "do not fit|exchanged|behind"),
     ],
 )
-def test_impossible_pins_get_a_sentence(change, words):
+def test_impossible_landmarks_get_a_sentence(change, words):
     model = InstrumentModel(instrument("violin 4/4"))
-    with pytest.raises(PinError, match=words):
-        fit_pins(model, change(pins(model, view(-15, 35, 1500))), size=SIZE)
+    with pytest.raises(LandmarkError, match=words):
+        fit_landmarks(model, change(landmarks(model, view(-15, 35, 1500))), size=SIZE)
 
 
 def test_every_size_is_geometry_that_can_be():
@@ -121,7 +121,7 @@ def test_every_size_is_geometry_that_can_be():
         model = InstrumentModel(spec)
         assert 0.12 < spec.bridge_to_fingerboard / spec.string_length < 0.2
         assert (np.diff(model.string_planes) > 5).all()
-        assert set(model.landmarks) == set(REQUIRED_PINS + OPTIONAL_PINS)
+        assert set(model.landmarks) == set(REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS)
         assert all(source for source in spec.source.values())
 
 
@@ -129,9 +129,9 @@ def test_several_moments_share_one_lens_and_know_it_better():
     model = InstrumentModel(instrument("violin 4/4"))
     rng = np.random.default_rng(8)
     views = [view(-25, 40, 1500), view(15, 30, 1350), view(-5, 50, 1600)]
-    points = [pins(model, camera, noise=1.0, rng=rng) for camera in views]
+    points = [landmarks(model, camera, noise=1.0, rng=rng) for camera in views]
     together = fit_moments(model, points, size=SIZE)
-    alone = [fit_pins(model, p, size=SIZE) for p in points]
+    alone = [fit_landmarks(model, p, size=SIZE) for p in points]
     assert np.ptp([f.camera.focal for f in together]) < 0.01 * 1300
     assert abs(np.log(together[0].camera.focal / 1300)) < 0.06
     for a, b in zip(alone, together, strict=True):
@@ -143,8 +143,8 @@ def test_several_moments_share_one_lens_and_know_it_better():
 def test_the_advice_leads_to_a_view_that_measures_better():
     model = InstrumentModel(instrument("violin 4/4"))
     poor = camera_around(5, 12, distance=1500, focal=1300.0, size=SIZE)
-    now = expected(model, poor, REQUIRED_PINS + OPTIONAL_PINS, SIZE)
-    move = best_move(model, poor, REQUIRED_PINS + OPTIONAL_PINS, SIZE)
+    now = expected(model, poor, REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS, SIZE)
+    move = best_move(model, poor, REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS, SIZE)
     assert "higher" in move.words
     assert badness(move.precision) < 0.6 * badness(now)
     assert words.view(now.weak, move.words).endswith(f"hold the phone {move.words}.")
@@ -153,16 +153,16 @@ def test_the_advice_leads_to_a_view_that_measures_better():
 def test_a_good_view_needs_no_advice():
     model = InstrumentModel(instrument("violin 4/4"))
     good = camera_around(-20, 75, distance=1500, focal=1300.0, size=SIZE)
-    assert best_move(model, good, REQUIRED_PINS + OPTIONAL_PINS, SIZE) is None
+    assert best_move(model, good, REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS, SIZE) is None
 
 
 @pytest.mark.parametrize("height", [30, 60])
-def test_predicted_uncertainty_is_what_noisy_pins_do(height):
-    """The ± of the bow angle from pins alone against the spread of angles (Monte Carlo): pins 1.2 px off, on instruments and bows that
-    differ from the table as they do, played with a bow that leans as players do."""
+def test_predicted_uncertainty_is_what_noisy_landmarks_do(height):
+    """The ± of the bow angle from landmarks alone against the spread of angles (Monte Carlo): landmarks 1.2 px off, on instruments and
+    bows that differ from the table as they do, played with a bow that leans as players do."""
     model = InstrumentModel(instrument("violin 4/4"))
     camera = camera_around(-15, height, distance=1500, focal=1300.0, size=SIZE)
-    names = REQUIRED_PINS + OPTIONAL_PINS
+    names = REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS
     rng = np.random.default_rng(5)
     _, sd = unknowns_of(model.spec, scale_px=1.0, focal_sd=0.25)
     angles = []
@@ -172,7 +172,7 @@ def test_predicted_uncertainty_is_what_noisy_pins_do(height):
         own = InstrumentModel(own_spec(model.spec, values))
         lean = rng.normal(0, np.hypot(LEAN_SD_DEG, INCLINATION_SD))
         lines = seen_lines(own, camera, np.array([[28.0, 0.0, own.string_planes[1] + lean, 0.5]]), 1)
-        fit = fit_pins(model, pins(own, camera, names, noise=1.2, rng=rng), size=SIZE)
+        fit = fit_landmarks(model, landmarks(own, camera, names, noise=1.2, rng=rng), size=SIZE)
         angles.append(solve_string(model, lines, Poses.of([fit.camera]), 1, scale_px=1.0).params[0, 1])
     predicted = expected(model, camera, names, SIZE).bow_angle_deg
     assert 0.6 * predicted < np.std(angles) < 1.4 * predicted

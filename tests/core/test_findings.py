@@ -9,7 +9,7 @@ import pytest
 
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.findings.profiles import PROFILES, default_profile, profile
-from dolcezza.core.findings.rules import find
+from dolcezza.core.findings.rules.bow import find
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.strokes.figures import find_strokes
 from tests_support import minimum_jerk, series_from

@@ -12,10 +12,10 @@ from dolcezza.core.assignment.rhythm import read_rhythm
 from dolcezza.core.bowing import hair, measure
 from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.camera import precision
-from dolcezza.core.camera.pose import SHARED_LOG_SD, fit_moments, fit_pins
+from dolcezza.core.camera.pose import SHARED_LOG_SD, fit_landmarks, fit_moments
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.practice.progress import Change, Point, change_of
 from dolcezza.core.sound.notes import find_notes
 from dolcezza.core.sound.pitch import PitchTrack
@@ -26,15 +26,15 @@ MODEL = InstrumentModel(instrument("violin 4/4"))
 SIZE = (1280, 720)
 
 
-def pins(azimuth: float, height: float, seed: int) -> dict[str, tuple[float, float]]:
+def landmarks(azimuth: float, height: float, seed: int) -> dict[str, tuple[float, float]]:
     view, rng = camera_at(MODEL, azimuth, height), np.random.default_rng(seed)
-    return {name: tuple(view.project(MODEL.landmarks[name]) + rng.normal(0, 0.5, 2)) for name in PIN_NAMES}
+    return {name: tuple(view.project(MODEL.landmarks[name]) + rng.normal(0, 0.5, 2)) for name in LANDMARK_NAMES}
 
 
 def test_a_shared_lens_is_known_as_well_as_its_moments_know_it_together():
     """Held to one number while fitting, it is told by both moments: by hand 1 / sqrt(sum of 1 / variance)."""
-    points = [pins(-15, 40, 1), pins(5, 50, 2)]
-    alone = [fit_pins(MODEL, p, size=SIZE) for p in points]
+    points = [landmarks(-15, 40, 1), landmarks(5, 50, 2)]
+    alone = [fit_landmarks(MODEL, p, size=SIZE) for p in points]
     together = fit_moments(MODEL, points, size=SIZE)
     both = 1 / np.sqrt(sum(1 / f.covariance[6, 6] for f in alone))
     assert both > 5 * SHARED_LOG_SD
@@ -46,7 +46,7 @@ def test_a_shared_lens_is_known_as_well_as_its_moments_know_it_together():
 
 
 def test_the_bridge_itself_is_in_the_predicted_uncertainty(monkeypatch):
-    fit = fit_pins(MODEL, pins(-15, 40, 1), size=SIZE)
+    fit = fit_landmarks(MODEL, landmarks(-15, 40, 1), size=SIZE)
     with_bridge = precision.predict(MODEL, fit, scale_px=1.0).bow_angle_deg
     monkeypatch.setattr(precision, "BRIDGE_SD_DEG", 0.0)
     without = precision.predict(MODEL, fit, scale_px=1.0).bow_angle_deg
@@ -54,8 +54,8 @@ def test_the_bridge_itself_is_in_the_predicted_uncertainty(monkeypatch):
 
 
 def test_hair_seen_beside_its_middle_and_its_end_are_in_both_uncertainties(monkeypatch):
-    """In the ± shown while pinning and in that of the record: half a millimetre across, a pixel and a half at the head."""
-    fit = fit_pins(MODEL, pins(-15, 40, 1), size=SIZE)
+    """In the ± shown while calibrating and in that of the record: half a millimetre across, a pixel and a half at the head."""
+    fit = fit_landmarks(MODEL, landmarks(-15, 40, 1), size=SIZE)
     view = camera_at(MODEL, -15, 40)
     params = np.tile([28.0, 0.0, float(MODEL.string_planes[1]), 0.5], (30, 1))
 

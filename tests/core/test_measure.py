@@ -13,7 +13,6 @@ from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, as_filmed, check
 from dolcezza.core.bowing.smooth import smooth_bow
 from dolcezza.core.bowing.solve import solve_string
-from dolcezza.core.bowing.steady import steady_poses
 from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
@@ -21,6 +20,7 @@ from dolcezza.core.camera.unknowns import at
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.instrument import Followed
+from dolcezza.core.tracking.trajectory import steady_poses
 from tests_support import camera_at, seen_lines, series_from, take_covariance
 
 MODEL = InstrumentModel(instrument("violin 4/4"))
@@ -95,7 +95,7 @@ def test_a_change_of_string_is_not_smeared_into_the_angle():
     assert np.abs(series["inclination_deg"] - truth[:, 2])[[15, 25]].max() < 1.5
 
 
-def test_the_uncertainty_grows_with_that_of_the_pins():
+def test_the_uncertainty_grows_with_that_of_the_landmarks():
     n, truth = 12, strokes_of(12)
     lines = seen_lines(MODEL, VIEW, truth, 1)
     sds = [
@@ -106,7 +106,7 @@ def test_the_uncertainty_grows_with_that_of_the_pins():
     assert sds[0] < sds[1] < sds[2]
 
 
-def test_pin_errors_move_the_angle_by_what_is_said():
+def test_landmark_errors_move_the_angle_by_what_is_said():
     """Monte Carlo: the solved angle under poses drawn from a covariance spreads as the propagated one says."""
     truth = strokes_of(1)
     lines = seen_lines(MODEL, VIEW, truth, 1)
@@ -121,8 +121,8 @@ def test_pin_errors_move_the_angle_by_what_is_said():
                     c, scale_px=1.0, instrument_confidence=np.ones(6)).series["bow_angle_sd_deg"][3]
         for c in (covariance, 0 * covariance)
     ]  # fmt: skip
-    from_pins = np.sqrt(series[0] ** 2 - series[1] ** 2)
-    assert np.std(angles) == pytest.approx(from_pins, rel=0.35)
+    from_landmarks = np.sqrt(series[0] ** 2 - series[1] ** 2)
+    assert np.std(angles) == pytest.approx(from_landmarks, rel=0.35)
 
 
 def test_a_camera_along_the_strings_has_two_solutions_and_continuity_chooses():

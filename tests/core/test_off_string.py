@@ -20,14 +20,14 @@ from tests_support import camera_at, seen_lines, series_from, take_covariance
 
 MODEL = InstrumentModel(instrument("violin 4/4"))
 VIEW = camera_at(MODEL, -15, 38)
-PINS = take_covariance(turn=5e-4)
+LANDMARKS = take_covariance(turn=5e-4)
 RATE = 8000
 
 
 def measure(params, *, silent=None, zero_s=(), string=1):
     n = len(params)
     return measure_bow(
-        MODEL, seen_lines(MODEL, VIEW, params, string), Poses.of([VIEW] * n), np.arange(n) / 30, PINS, scale_px=1.0,
+        MODEL, seen_lines(MODEL, VIEW, params, string), Poses.of([VIEW] * n), np.arange(n) / 30, LANDMARKS, scale_px=1.0,
         instrument_confidence=np.ones(n), silent=silent, zero_s=zero_s,
     )  # fmt: skip
 

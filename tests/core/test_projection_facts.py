@@ -11,15 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from dolcezza.core.base.errors import PinError
+from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.bowing.solve import Solved, solve_string
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import fit_pins
+from dolcezza.core.camera.pose import fit_landmarks
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import ANGLE_SD
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.instrument.model import PIN_NAMES, REQUIRED_PINS, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from tests_support import camera_at, seen_lines
 
 MODEL = InstrumentModel(instrument("violin 4/4"))
@@ -99,15 +99,15 @@ def test_small_turns_are_not_lost(size):
 
 
 @pytest.mark.parametrize("seed", range(5))
-def test_pose_from_clean_pins_agrees_with_opencvs_own_solver(seed):
+def test_pose_from_clean_landmarks_agrees_with_opencvs_own_solver(seed):
     """Outside check: cv2.solvePnP (OpenCV, iterative) with the lens given."""
     rng = np.random.default_rng(seed)
     camera = camera_at(MODEL, rng.uniform(-50, 50), rng.uniform(20, 55))
-    world = np.array([MODEL.landmarks[n] for n in PIN_NAMES])
+    world = np.array([MODEL.landmarks[n] for n in LANDMARK_NAMES])
     xy = camera.project(world)
     k = np.array([[camera.focal, 0, 640.0], [0, camera.focal, 360.0], [0, 0, 1.0]])
     _, rvec, tvec = cv2.solvePnP(world, xy, k, None)
-    ours = fit_pins(MODEL, dict(zip(PIN_NAMES, map(tuple, xy), strict=True)), size=SIZE, focal=camera.focal, focal_sd=1e-4).camera
+    ours = fit_landmarks(MODEL, dict(zip(LANDMARK_NAMES, map(tuple, xy), strict=True)), size=SIZE, focal=camera.focal, focal_sd=1e-4).camera
     assert np.allclose(ours.rotation, cv2.Rodrigues(rvec)[0], atol=2e-3)
     assert np.allclose(ours.tvec, tvec.ravel(), rtol=3e-3, atol=1.0)
 
@@ -116,16 +116,16 @@ def test_a_flat_target_far_away_has_two_poses_and_the_chosen_one_shows_the_top_p
     """Necker reversal: under weak perspective a plane tilted either way looks the same (Hartley & Zisserman, from memory)."""
     for az in (-40, 0, 40):
         camera = camera_at(MODEL, az, 35, focal=9000.0, distance=9000.0)
-        pins = {n: tuple(camera.project(MODEL.landmarks[n])) for n in PIN_NAMES}
-        got = fit_pins(MODEL, pins, size=SIZE, focal=9000.0, focal_sd=1e-3).camera
+        landmarks = {n: tuple(camera.project(MODEL.landmarks[n])) for n in LANDMARK_NAMES}
+        got = fit_landmarks(MODEL, landmarks, size=SIZE, focal=9000.0, focal_sd=1e-3).camera
         assert got.place[2] > 0
         assert np.dot(got.place, camera.place) / np.linalg.norm(got.place) / np.linalg.norm(camera.place) > 0.98
 
 
 @pytest.mark.parametrize("spread", [(0.0, 0.0), (200.0, 0.0), (200.0, 0.3)])
-def test_pins_on_one_spot_or_line_leave_the_pose_open_and_are_refused(spread):
+def test_landmarks_on_one_spot_or_line_leave_the_pose_open_and_are_refused(spread):
     """Degenerate configurations: collinear points do not fix a pose."""
     along, across = spread
-    pins = {n: (500.0 + along * k / 3, 300.0 + across * (k % 2)) for k, n in enumerate(REQUIRED_PINS)}
-    with pytest.raises(PinError, match="one line or on one spot"):
-        fit_pins(MODEL, pins, size=SIZE)
+    landmarks = {n: (500.0 + along * k / 3, 300.0 + across * (k % 2)) for k, n in enumerate(REQUIRED_LANDMARKS)}
+    with pytest.raises(LandmarkError, match="one line or on one spot"):
+        fit_landmarks(MODEL, landmarks, size=SIZE)

@@ -10,7 +10,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.instrument.surface import height_sd, surface_points
-from dolcezza.core.tracking.instrument import InstrumentFollower, PinnedFrame, moved_along
+from dolcezza.core.tracking.instrument import InstrumentFollower, KeyFrame, moved_along
 from dolcezza.core.tracking.rigid import Sightings, agreed_move, refined, seen_with_slope, stepped, turn_between
 from tests_support import camera_at
 
@@ -100,7 +100,7 @@ def test_a_player_who_turns_far_is_followed_by_references_made_on_the_way_and_ti
     texture = cv2.GaussianBlur(rng.integers(0, 255, (200, 400)).astype(np.uint8), (0, 0), 2.0)
     texture = cv2.normalize(texture, None, 30, 220, cv2.NORM_MINMAX)
     cameras = [stepped(VIEW, np.array([0.0, 0.22, 0.12, 40.0, 0, 0]) * np.sin(np.pi * k / 60)) for k in range(61)]
-    follower = InstrumentFollower(MODEL, [PinnedFrame(0.0, picture(VIEW, texture), VIEW)])
+    follower = InstrumentFollower(MODEL, [KeyFrame(0.0, picture(VIEW, texture), VIEW)])
     greys = [picture(c, texture) for c in cameras]
     followed = [follower.step(grey, k / 30) for k, grey in enumerate(greys)]
     assert turn_between(cameras[30], VIEW) > 12
@@ -112,11 +112,11 @@ def test_a_player_who_turns_far_is_followed_by_references_made_on_the_way_and_ti
         ]
         assert np.median(off) < 0.8 and max(off) < 2.5
     turned = [np.sqrt(np.trace(f.covariance[:3, :3])) for f in better]
-    assert turned[30] > 2 * turned[0], "the farther from the pinned view, the larger the ±"
+    assert turned[30] > 2 * turned[0], "the farther from the marked view, the larger the ±"
 
 
 def test_a_change_of_lens_does_not_throw_a_turned_instrument_sideways():
-    """The pinned pose is put right under a longer lens: a frame in which the player has turned keeps its place in the picture."""
+    """The marked pose is put right under a longer lens: a frame in which the player has turned keeps its place in the picture."""
     old = VIEW
     new = Camera(old.rvec, np.array([old.tvec[0], old.tvec[1], old.tvec[2] * 1.1]), old.focal * 1.1, old.center)
     turned = stepped(old, np.array([0.0, 0.25, 0.1, 30.0, 10.0, 20.0]))

@@ -11,7 +11,7 @@ from dolcezza.core.arm.posture import MEANINGS, PostureFigure
 from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.findings.profiles import PROFILES
-from dolcezza.core.findings.setup import hand_findings, off_string, posture_findings, wrist_findings
+from dolcezza.core.findings.rules.setup import hand_findings, off_string, posture_findings, wrist_findings
 from dolcezza.core.hold.figures import HandSign, Hold, Shape
 from dolcezza.core.strokes.figures import find_strokes
 from tests_support import minimum_jerk, series_from

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import fit_pins
+from dolcezza.core.camera.pose import fit_landmarks
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.tracking.instrument import Followed, put_right
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 from tests_support import camera_at
@@ -34,9 +34,9 @@ def drawn(camera: Camera, *, bow_at: float | None = None, strings: bool = True) 
     return cv2.resize(big, SIZE, interpolation=cv2.INTER_AREA)
 
 
-def wrong_pins(seed: int) -> dict[str, tuple[float, float]]:
+def wrong_landmarks(seed: int) -> dict[str, tuple[float, float]]:
     rng = np.random.default_rng(seed)
-    names = [n for n in PIN_NAMES if n not in ("scroll", "nut_bass", "nut_treble")]
+    names = [n for n in LANDMARK_NAMES if n not in ("scroll", "nut_bass", "nut_treble")]
     return {n: tuple(VIEW.project(MODEL.landmarks[n]) + rng.normal(0, 1.2, 2)) for n in names}
 
 
@@ -70,15 +70,15 @@ def test_frames_of_a_swaying_player_are_turned_back_before_they_are_laid_over_ea
     assert np.median(values) > 90
 
 
-def test_strings_put_right_what_a_hand_left_in_the_pins():
+def test_strings_put_right_what_a_hand_left_in_the_landmarks():
     before, after = [], []
     for seed in range(6):
-        pins = wrong_pins(seed)
-        fit = fit_pins(MODEL, pins, size=SIZE)
+        landmarks = wrong_landmarks(seed)
+        fit = fit_landmarks(MODEL, landmarks, size=SIZE)
         picture, corner = clean_picture(MODEL, fit.camera, [Sample(drawn(VIEW), fit.camera)])
         lines = see_strings(MODEL, fit, picture, corner, scale_px=1.0)
         assert len(lines) == 4
-        better = fit_pins(MODEL, pins, size=SIZE, lines=lines)
+        better = fit_landmarks(MODEL, landmarks, size=SIZE, lines=lines)
         before.append(strings_off(fit.camera))
         after.append(strings_off(better.camera))
         assert np.trace(better.covariance[:3, :3]) < np.trace(fit.covariance[:3, :3])
@@ -87,13 +87,13 @@ def test_strings_put_right_what_a_hand_left_in_the_pins():
 
 
 def test_no_strings_no_change():
-    fit = fit_pins(MODEL, wrong_pins(1), size=SIZE)
+    fit = fit_landmarks(MODEL, wrong_landmarks(1), size=SIZE)
     picture, corner = clean_picture(MODEL, fit.camera, [Sample(drawn(VIEW, strings=False), fit.camera)])
     assert see_strings(MODEL, fit, picture, corner, scale_px=1.0) == []
 
 
-def test_a_followed_pose_moves_with_the_pinned_one():
-    """What was seen relative to the pinned pose stays the same: the pinned pose itself becomes the corrected one."""
+def test_a_followed_pose_moves_with_the_marked_one():
+    """What was seen relative to the marked pose stays the same: the marked pose itself becomes the corrected one."""
     old, new = VIEW, camera_at(MODEL, -14, 37, focal=1260.0)
     assert np.allclose(put_right(Followed(old, 0.8, 0.3), old, new).camera.project(MODEL.outline), new.project(MODEL.outline))
     swayed = camera_at(MODEL, -20, 41, focal=1250.0)

@@ -1,4 +1,4 @@
-"""What is not known of a take: told from pins and bows together, and in the ±."""
+"""What is not known of a take: told from landmarks and bows together, and in the ±."""
 
 from __future__ import annotations
 
@@ -18,14 +18,14 @@ from dolcezza.core.camera.unknowns import (
     LENGTH_SD,
     LENGTHS,
     RADIAL,
-    PinnedMoment,
+    CalibrationFrame,
     at,
     expected,
-    from_pins,
+    from_landmarks,
     own_spec,
 )
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from tests_support import camera_at, seen_lines
 
 TABLE = InstrumentModel(instrument("violin 4/4"))
@@ -35,7 +35,7 @@ GAP = LENGTHS.start + list(LENGTH_SD).index("bridge_to_fingerboard")
 
 
 def true_take(hair=0.0, gap=0.0, body=0.0, n=160, seed=1):
-    """Bows on all four strings of an instrument that differs from the table, and its pins in the same view."""
+    """Bows on all four strings of an instrument that differs from the table, and its landmarks in the same view."""
     spec = TABLE.spec.with_measured(
         hair_length=(1 + hair) * TABLE.spec.hair_length, bridge_to_fingerboard=(1 + gap) * TABLE.spec.bridge_to_fingerboard,
         body_scale=(1 + body) * TABLE.spec.body_scale,
@@ -45,8 +45,8 @@ def true_take(hair=0.0, gap=0.0, body=0.0, n=160, seed=1):
     place = 0.5 - 0.42 * np.cos(2 * np.pi * np.arange(n) / 40)
     params = np.column_stack([np.full(n, 28.0), np.zeros(n), model.string_planes[string], place])
     rng = np.random.default_rng(seed)
-    pins = {name: tuple(VIEW.project(model.landmarks[name]) + rng.normal(0, 0.5, 2)) for name in PIN_NAMES}
-    return model, params, string, seen_lines(model, VIEW, params, string, rng=rng), pins
+    landmarks = {name: tuple(VIEW.project(model.landmarks[name]) + rng.normal(0, 0.5, 2)) for name in LANDMARK_NAMES}
+    return model, params, string, seen_lines(model, VIEW, params, string, rng=rng), landmarks
 
 
 def solved(lines, string, n):
@@ -76,25 +76,25 @@ def test_lengths_that_nobody_doubts_stay_and_those_of_the_ruler_nearly():
 
 
 def test_a_hand_that_clicks_outside_the_edge_is_noticed():
-    clean = {n: VIEW.project(TABLE.landmarks[n]) for n in PIN_NAMES}
+    clean = {n: VIEW.project(TABLE.landmarks[n]) for n in LANDMARK_NAMES}
     outside = {}
     for name, place in TABLE.landmarks.items():
         away = {"end_button": [-1.0, 0, 0], "scroll": [1.0, 0, 0]}.get(name, [0, np.sign(place[1]), 0])
         way = VIEW.project(place + np.array(away)) - clean[name]
         outside[name] = tuple(clean[name] + 1.5 * way / np.linalg.norm(way))
-    for pins, low, high in ((clean, -0.6, 0.5), (outside, 0.8, 2.2)):
-        told = from_pins(TABLE, [PinnedMoment(pins, VIEW)], scale_px=1.0, focal_sd=0.25)
+    for landmarks, low, high in ((clean, -0.6, 0.5), (outside, 0.8, 2.2)):
+        told = from_landmarks(TABLE, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, focal_sd=0.25)
         assert low < told.values[HAND] < high
         assert np.linalg.eigvalsh(told.covariance).min() > 0
 
 
 @pytest.mark.parametrize(("hair", "gap"), [(0.0, 0.0), (0.022, 0.0), (-0.022, 0.05)])
-def test_bows_and_pins_tell_the_instrument_that_they_were_seen_on(hair, gap):
+def test_bows_and_landmarks_tell_the_instrument_that_they_were_seen_on(hair, gap):
     """Drawn towards the table by no more than what is left open, and the angle is the better for it."""
-    _model, truth, string, lines, pins = true_take(hair, gap)
+    _model, truth, string, lines, landmarks = true_take(hair, gap)
     n = len(string)
     params, poses, t = solved(lines, string, n), Poses.of([VIEW] * n), np.arange(n) / 30
-    told = fit_take(TABLE, lines, poses, string, params, t, [PinnedMoment(pins, VIEW)], scale_px=1.0, focal_sd=0.08)
+    told = fit_take(TABLE, lines, poses, string, params, t, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, focal_sd=0.08)
     sd = np.sqrt(np.diag(told.covariance))
     for index, true in ((HAIR, hair), (GAP, gap)):
         assert abs(told.values[index] - true) < 2 * sd[index] + 0.003

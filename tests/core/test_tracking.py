@@ -18,7 +18,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_ends import _best_path, hair_ends_along
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
-from dolcezza.core.tracking.instrument import InstrumentFollower, PinnedFrame, body_mask
+from dolcezza.core.tracking.instrument import InstrumentFollower, KeyFrame, body_mask
 from tests_support import camera_at, seen_lines
 
 SHAPE = (720, 1280)
@@ -310,7 +310,7 @@ MARKS = np.array([MODEL.landmarks[n] for n in ("bridge_bass", "bridge_treble", "
 
 @pytest.mark.parametrize("turn", [0.0, 6.0, 14.0])
 def test_a_moving_instrument_is_followed_to_a_fraction_of_a_pixel(turn):
-    follower = InstrumentFollower(MODEL, [PinnedFrame(0.0, scene(VIEW), VIEW)])
+    follower = InstrumentFollower(MODEL, [KeyFrame(0.0, scene(VIEW), VIEW)])
     for k in range(1, 11):
         true = moved(VIEW, turn * k / 10, np.array([3.0, -2.0, -6.0]) * k)
         got = follower.step(scene(true), k / 30)
@@ -320,7 +320,7 @@ def test_a_moving_instrument_is_followed_to_a_fraction_of_a_pixel(turn):
 
 
 def test_an_arm_over_the_instrument_does_not_pull_it():
-    follower = InstrumentFollower(MODEL, [PinnedFrame(0.0, scene(VIEW), VIEW)])
+    follower = InstrumentFollower(MODEL, [KeyFrame(0.0, scene(VIEW), VIEW)])
     picture = scene(VIEW)
     xy = VIEW.project(np.array([60.0, 40.0, -30.0]))
     cv2.circle(picture, tuple(int(v) for v in xy), 55, 180, -1)
@@ -329,7 +329,7 @@ def test_an_arm_over_the_instrument_does_not_pull_it():
 
 
 def test_a_lost_instrument_is_said_and_found_again():
-    follower = InstrumentFollower(MODEL, [PinnedFrame(0.0, scene(VIEW), VIEW)])
+    follower = InstrumentFollower(MODEL, [KeyFrame(0.0, scene(VIEW), VIEW)])
     lost = follower.step(np.full(SHAPE, 90, np.uint8), 0.1)
     assert lost.confidence == 0.0
     far = moved(VIEW, 3.0, np.array([-160.0, 60.0, 0.0]))

@@ -11,7 +11,7 @@ import pytest
 from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.assignment.use import bow_use
-from dolcezza.core.findings.use import EVEN_LIMIT, WOBBLE_DB, tone_findings, use_findings
+from dolcezza.core.findings.rules.use import EVEN_LIMIT, WOBBLE_DB, tone_findings, use_findings
 from dolcezza.core.sound.tuning import Tuning
 from dolcezza.core.strokes.figures import Stroke, find_strokes
 from dolcezza.core.strokes.offset import SoundOffset

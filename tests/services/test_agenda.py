@@ -36,7 +36,7 @@ def test_the_next_lesson_comes_first_and_those_without_last(at_three):
     later = waiting(at_three, datetime(2026, 11, 25, 17, 5))
     assert later[0].student.name.startswith("Anselm")
     assert later[-1].student.name.startswith("Runa") and later[-1].when == ""
-    assert later[-1].to_do == "no take yet" and "not measured" in later[0].to_do
+    assert later[-1].to_do == "no take yet" and "not analysed" in later[0].to_do
 
 
 def test_what_was_agreed_practised_and_changed(studio, monkeypatch):

@@ -13,10 +13,10 @@ from dolcezza.core.assignment.plan import to_exercise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.base.errors import ExerciseError
 from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.pipeline.sound_pass import NO_SOUND, OTHERS, OVERLOADED, SILENT, listen
 from dolcezza.services.assignment import NOTHING, against
+from dolcezza.services.bow_plans import READY_RHYTHMS, drift_words, plan_text, table
 from dolcezza.services.exercises import ExerciseShelf
-from dolcezza.services.listening import NO_SOUND, OTHERS, OVERLOADED, SILENT, listen
-from dolcezza.services.planning import READY_RHYTHMS, drift_words, plan_text, table
 from tests_support import series_from
 
 RATE = 16_000

@@ -9,19 +9,20 @@ import av
 import numpy as np
 import pytest
 
-from dolcezza.core.base.errors import MediaError, PinError
+from dolcezza.core.base.errors import LandmarkError, MediaError
 from dolcezza.core.base.job import finish
 from dolcezza.core.camera.pose import swapped
-from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
+from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.media.probe import probe
 from dolcezza.core.media.video import read_frames
+from dolcezza.core.pipeline.context import Context
+from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit
+from dolcezza.core.pipeline.frame_pass import check_measurable, doubtful_landmarks, fitted
 from dolcezza.services.analysis import analyse
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import Fit, PinnedMoment
-from dolcezza.services.watching import check_measurable, doubtful_pins, fitted
 
-PINS = {n: (10.0 * k, 20.0 + k * k) for k, n in enumerate(REQUIRED_PINS)}
-FIT = Fit("violin 4/4", (PinnedMoment(0.0, PINS),))
+LANDMARKS = {n: (10.0 * k, 20.0 + k * k) for k, n in enumerate(REQUIRED_LANDMARKS)}
+FIT = Fit("violin 4/4", (CalibrationFrame(0.0, LANDMARKS),))
 
 
 def test_a_picture_of_one_pixel_is_refused_with_its_size(tmp_path):
@@ -67,9 +68,10 @@ def test_a_frame_without_a_picture_in_the_middle_is_passed_over(film):
 
 def test_times_that_go_back_are_left_out(film, monkeypatch):
     """Frames whose time does not rise are not measured twice: the record's times always rise."""
-    from dolcezza.services import watching
 
-    real = watching.read_frames
+    from dolcezza.core.pipeline import context
+
+    real = context.read_frames
 
     def jumpy(*args, **kwargs):
         for frame in real(*args, **kwargs):
@@ -77,9 +79,9 @@ def test_times_that_go_back_are_left_out(film, monkeypatch):
             if frame.index == 100:
                 yield replace(frame, t_s=frame.t_s - 0.5)
 
-    monkeypatch.setattr(watching, "read_frames", jumpy)
+    monkeypatch.setattr(context, "read_frames", jumpy)
     video = demo_video("demo-a3")
-    from dolcezza.services.fitfile import read_fit
+    from dolcezza.core.pipeline.fit_file import read_fit
 
     series = finish(analyse(video, read_fit(video.with_suffix(".fit.json")))).series
     assert (np.diff(series.t) > 0).all()
@@ -87,13 +89,13 @@ def test_times_that_go_back_are_left_out(film, monkeypatch):
 
 
 def test_another_instrument_in_mid_take_is_said_with_its_moment(measured):
-    """Pins of the second moment that do not belong to the instrument of the first: a cello of half the size."""
+    """Landmarks of the second moment that do not belong to the instrument of the first: a cello of half the size."""
     fit, file = measured.fit("dev-straight"), probe(demo_video("dev-straight"))
     cello = InstrumentModel(replace(fit, instrument="cello 4/4").spec)
-    camera = measured("dev-straight").pin_fit.camera
+    camera = measured("dev-straight").landmark_fit.camera
     other = {n: tuple(camera.project(0.5 * p)) for n, p in cello.landmarks.items() if n not in ("end_button",)}
-    moments = fitted(InstrumentModel(fit.spec), replace(fit, pins=(*fit.pins, PinnedMoment(6.0, other))), file)
-    notes = doubtful_pins(fit, moments)
+    moments = fitted(Context.of(file.path, file, replace(fit, landmarks=(*fit.landmarks, CalibrationFrame(6.0, other)))))
+    notes = doubtful_landmarks(fit, moments)
     assert len(notes) == 1
     assert "At 6.0 s" in notes[0]
     assert "another instrument" in notes[0]
@@ -101,9 +103,9 @@ def test_another_instrument_in_mid_take_is_said_with_its_moment(measured):
 
 def test_exchanged_sides_in_one_of_several_moments_name_it(measured):
     fit, file = measured.fit("dev-straight"), probe(demo_video("dev-straight"))
-    wrong = PinnedMoment(6.0, swapped(fit.pins[0].points))
-    with pytest.raises(PinError, match=r"At 6\.0 s: .*exchanged") as caught:
-        fitted(InstrumentModel(fit.spec), replace(fit, pins=(*fit.pins, wrong)), file)
+    wrong = CalibrationFrame(6.0, swapped(fit.landmarks[0].points))
+    with pytest.raises(LandmarkError, match=r"At 6\.0 s: .*exchanged") as caught:
+        fitted(Context.of(file.path, file, replace(fit, landmarks=(*fit.landmarks, wrong))))
     assert caught.value.swap
 
 

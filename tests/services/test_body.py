@@ -14,23 +14,23 @@ import numpy as np
 import pytest
 
 from conftest import TRUTH
-from dolcezza.core.base.errors import InstrumentError, MediaError, ModelsMissing, PinError, StudioError
+from dolcezza.core.base.errors import InstrumentError, LandmarkError, MediaError, ModelsMissing, StudioError
 from dolcezza.core.base.job import finish
 from dolcezza.core.body.points import BodySeen
-from dolcezza.core.findings.body import body_findings
 from dolcezza.core.findings.profiles import PROFILES, Profile, profile_from_dict, ready_texts
+from dolcezza.core.findings.rules.arm import body_findings
 from dolcezza.core.hold.figures import JOINTS
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.still import read_still
 from dolcezza.core.media.video import Frame, read_frames
-from dolcezza.services import watching_body
+from dolcezza.core.pipeline import body_pass
+from dolcezza.core.pipeline.fit_file import ArmPoints, fit_from_dict, fit_to_dict
 from dolcezza.services.analysis import analyse
 from dolcezza.services.body_model import BodyModel, stop
+from dolcezza.services.corrections import at_ease, joint
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import ArmPoints, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write_holds
-from dolcezza.services.mending import at_ease, joint
 from dolcezza.services.model_files import VARIABLE
 from dolcezza.services.profiles import ProfileShelf, named_profile
 from dolcezza.storage.body_json import body_from_json, body_to_json
@@ -135,7 +135,7 @@ class Answers:
 def watch_with(answer):
     model = InstrumentModel(instrument("violin 4/4"))
     camera = camera_at(model, -15, 30)
-    watch = watching_body.BodyWatch(model, 2.0, Answers(answer))
+    watch = body_pass.BodyPass(model, 2.0, Answers(answer))
     for k in range(60):
         watch.look(Frame(k, k / 30, np.full((720, 1280), 120, np.uint8)), camera)
     return watch, camera
@@ -169,7 +169,7 @@ def test_models_that_are_not_there_are_one_note():
 
 
 def test_a_mirrored_take_has_the_same_arm_on_the_other_side(measured, tmp_path):
-    """The picture turned left for right, the pins with it: the same levels, the joints mirrored."""
+    """The picture turned left for right, the landmarks with it: the same levels, the joints mirrored."""
     plain, source = measured("demo-a3"), demo_video("demo-a3")
     path = tmp_path / "mirrored.mp4"
     with av.open(str(path), "w") as out:
@@ -179,8 +179,8 @@ def test_a_mirrored_take_has_the_same_arm_on_the_other_side(measured, tmp_path):
             out.mux(stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(frame.image[:, ::-1]), format="rgb24")))
         out.mux(stream.encode(None))
     fit = measured.fit("demo-a3")
-    pins = tuple(replace(m, points={k: (1280 - x, y) for k, (x, y) in m.points.items()}) for m in fit.pins)
-    got = finish(analyse(path, replace(fit, pins=pins, mirrored=True)))
+    landmarks = tuple(replace(m, points={k: (1280 - x, y) for k, (x, y) in m.points.items()}) for m in fit.landmarks)
+    got = finish(analyse(path, replace(fit, landmarks=landmarks, mirrored=True)))
     n = min(len(got.series), len(plain.series))
     off = np.abs(got.series["elbow_level_deg"][:n] - plain.series["elbow_level_deg"][:n])
     assert np.nanmedian(off) < 4.0
@@ -190,7 +190,7 @@ def test_a_mirrored_take_has_the_same_arm_on_the_other_side(measured, tmp_path):
 
 
 def take_without_arm(measured, monkeypatch, seen, stem="demo-a2"):
-    monkeypatch.setattr(watching_body.BodyWatch, "seen", lambda _self: seen)
+    monkeypatch.setattr(body_pass.BodyPass, "seen", lambda _self: seen)
     return finish(analyse(demo_video(stem), measured.fit(stem)))
 
 
@@ -256,7 +256,7 @@ def test_joints_and_the_moment_at_ease_live_in_the_fit_file(measured):
     assert joint(fit, 2.0, {"elbow": None, "wrist": None}).fit.arm == ()
     assert at_ease(fit, None).fit.relaxed_s is None
     for wrong in ({"arm": [{"t_s": 1.0, "elbow": "here"}]}, {"relaxed_s": "soon"}):
-        with pytest.raises(PinError, match="cannot be read"):
+        with pytest.raises(LandmarkError, match="cannot be read"):
             fit_from_dict(fit_to_dict(fit) | wrong)
 
 

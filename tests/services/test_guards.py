@@ -10,16 +10,17 @@ import pytest
 
 from dolcezza.core.arm.trunk import TRUNK_SD_DEG
 from dolcezza.core.camera.precision import HEAD_BIAS_PX
+from dolcezza.core.pipeline.context import Context
+from dolcezza.core.pipeline.fit_file import BowPoints
+from dolcezza.core.pipeline.local import solved_again
+from dolcezza.core.pipeline.manual import heads_by_hand
+from dolcezza.reports.pages import standing
 from dolcezza.services.agenda import _practised
-from dolcezza.services.by_hand import heads_by_hand
-from dolcezza.services.fitfile import BowPoints
-from dolcezza.services.nearby import solved_again
-from dolcezza.services.reporting import standing
 
 
 def test_what_is_not_known_of_the_trunk_is_in_the_elbows_uncertainty(measured):
     got = measured("demo-a3")
-    sd, own = got.series["elbow_level_sd_deg"], got.bench.arm.level_error
+    sd, own = got.series["elbow_level_sd_deg"], got.cache.arm.level_error
     told = np.isfinite(sd)
     assert sd[told] ** 2 - (own[told] ** 2).sum(axis=1) == pytest.approx(TRUNK_SD_DEG**2, rel=1e-6)
 
@@ -27,8 +28,9 @@ def test_what_is_not_known_of_the_trunk_is_in_the_elbows_uncertainty(measured):
 def test_a_zero_holds_where_a_part_is_measured_again(measured):
     """The same part measured again with a zero of 2 degrees has angles 2 degrees lower, and its ± holds the zero's."""
     got = measured("demo-a3")
-    plain = solved_again(got.fit, got.bench, got.series, 2.0, 0.5)
-    moved = solved_again(got.fit, replace(got.bench, bias_deg=2.0, bias_sd_deg=0.7), got.series, 2.0, 0.5)
+    context = Context.of(got.file.path, got.file, got.fit, got.cache.length_px)
+    plain = solved_again(context, got.cache, got.series, 2.0, 0.5)
+    moved = solved_again(context, replace(got.cache, bias_deg=2.0, bias_sd_deg=0.7), got.series, 2.0, 0.5)
     near = np.abs(got.series.t - 2.0) < 0.4
     assert plain["bow_angle_deg"][near] == pytest.approx(got.series["bow_angle_deg"][near], abs=0.05), "the part equals the whole"
     assert (moved["bow_angle_deg"] - plain["bow_angle_deg"])[near] == pytest.approx(-2.0, abs=1e-9)
@@ -58,7 +60,7 @@ def test_days_since_the_plan_began_count_its_first(studio):
 def test_a_head_set_by_hand_is_the_hairs_end_itself(measured):
     """A ridge fades a pixel before the hair ends, a hand sets the end: its place is taken a pixel earlier, so that it comes out there."""
     got = measured("demo-a3")
-    seen_line = got.bench.lines
+    seen_line = got.cache.lines
     k = 60
 
     class Line:
@@ -67,10 +69,9 @@ def test_a_head_set_by_hand_is_the_hairs_end_itself(measured):
     class Seen:
         times = list(got.series.t)
 
-    scale = 1.0
     head = Line.point + 100.0 * Line.direction
     size = got.file.size
     fit = replace(got.fit, by_hand=(BowPoints(float(got.series.t[k]), head=(float(head[0]), float(head[1]))),))
     assert max(size) == 1280
-    places = heads_by_hand(fit, got.file, Seen, [Line] * len(got.series), scale_px=scale)
+    places = heads_by_hand(Context.of(got.file.path, got.file, fit), Seen, [Line] * len(got.series))
     assert places == {k: pytest.approx(100.0 - HEAD_BIAS_PX)}

@@ -10,8 +10,8 @@ import vobject
 
 from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.practice.progress import Change
+from dolcezza.reports.pages import common_place, moment_at, still_of, student_sheet, take_report, to_webvtt, worst_moment
 from dolcezza.services.practice import followed, plan_from_dict, plan_to_calendar, plan_to_dict, prescriptions, slot_words, tasks_for
-from dolcezza.services.reporting import common_place, moment_at, still_of, student_sheet, take_report, to_webvtt, worst_moment
 
 TODAY = date(2026, 3, 2)
 
@@ -118,11 +118,13 @@ def test_the_sheet_has_one_thing_its_picture_the_dose_and_boxes(lesson):
     still = still_of(take, stored, worst_moment(stored.findings))
     kept = make(studio, take.student_id, tasks_for([chosen]))
     for reader in ("child", "adult", "parent"):
-        page = student_sheet(student, chosen, day=TODAY, kept=kept, still=still, reader=reader)
+        page = student_sheet(student, chosen.correction, chosen.drills, day=TODAY, plan=kept.plan, still=still, reader=reader)
         assert chosen.correction.says in page and chosen.drills[0].how[reader] in page
         assert page.count("☐") == 7 * (len(kept.plan.days[0].slots) + 1) and "data:image/jpeg;base64," in page
         assert "doctor or physiotherapist" in page
-    assert student_sheet(replace(student, name="<b>"), chosen, day=TODAY).count("&lt;b&gt;") == 2, "a name is text"
+    assert student_sheet(replace(student, name="<b>"), chosen.correction, chosen.drills, day=TODAY).count("&lt;b&gt;") == 2, (
+        "a name is text"
+    )
 
 
 def test_the_report_has_every_stroke_and_finding(lesson):

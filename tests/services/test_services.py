@@ -9,14 +9,15 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
-from dolcezza.core.base.errors import MediaError, PinError, StudioError, TrackingError
+from dolcezza.core.base.errors import LandmarkError, MediaError, StudioError, TrackingError
 from dolcezza.core.base.job import finish
-from dolcezza.core.instrument.model import REQUIRED_PINS
+from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
+from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, fit_from_dict, fit_to_dict, flipped, read_fit
+from dolcezza.core.pipeline.measure import zero_would_help
 from dolcezza.services import demo
-from dolcezza.services.analysis import analyse, zero_would_help
+from dolcezza.services.analysis import analyse
+from dolcezza.services.calibration import CalibrationSession
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import Fit, PinnedMoment, fit_from_dict, fit_to_dict, flipped, read_fit
-from dolcezza.services.pinning import PinSession
 from dolcezza.services.results import write_analysis
 from dolcezza.services.studio import SameVideo, Studio
 from dolcezza.services.undo import Step, Together, UndoStack
@@ -25,7 +26,7 @@ from tests_support import series_from
 
 def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
     fit = measured.fit("demo-a1")
-    own = Fit(fit.instrument, fit.pins, "left", True, "x.mp4", {"hair_length": 525.0}, relaxed_s=0.4, tuning_cents=-80.0)
+    own = Fit(fit.instrument, fit.landmarks, "left", True, "x.mp4", {"hair_length": 525.0}, relaxed_s=0.4, tuning_cents=-80.0)
     assert fit_from_dict(json.loads(json.dumps(fit_to_dict(own)))) == own
     assert own.spec.hair_length == 525.0
     assert not own.flip
@@ -37,7 +38,7 @@ def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
     [
         ([], "does not hold a fit"),
         ({"pins": []}, "does not name the instrument"),
-        ({"instrument": "violin 4/4", "pins": []}, "has no pins"),
+        ({"instrument": "violin 4/4", "pins": []}, "has no landmarks"),
         (
             {"instrument": "violin 4/4", "pins": [{"t_s": 0, "points": {}}], "tuning_cents": "low"},
             "The tuning of the fit file cannot be read",
@@ -48,116 +49,116 @@ def test_a_fit_reads_back_and_keeps_what_the_teacher_measured(measured):
     ],
 )
 def test_bad_fits_get_a_sentence(data, words):
-    with pytest.raises(PinError, match=words):
+    with pytest.raises(LandmarkError, match=words):
         fit_from_dict(data)
 
 
 def test_missing_and_garbled_fit_files(tmp_path):
-    with pytest.raises(PinError, match="no fit file"):
+    with pytest.raises(LandmarkError, match="no fit file"):
         read_fit(tmp_path / "none.json")
     (tmp_path / "bad.json").write_text("{not json")
-    with pytest.raises(PinError, match="JSON text"):
+    with pytest.raises(LandmarkError, match="JSON text"):
         read_fit(tmp_path / "bad.json")
 
 
-# pinning
+# calibrating
 
 
-def session(measured, names=None) -> PinSession:
+def session(measured, names=None) -> CalibrationSession:
     fit = measured.fit("dev-straight")
-    points = fit.pins[0].points
+    points = fit.landmarks[0].points
     kept = {k: v for k, v in points.items() if names is None or k in names}
-    return PinSession(Fit(fit.instrument, (PinnedMoment(0.3, kept),)), (1280, 720), 0.0)
+    return CalibrationSession(Fit(fit.instrument, (CalibrationFrame(0.3, kept),)), (1280, 720), 0.0)
 
 
 def test_four_clicks_are_enough_and_the_rest_makes_it_better(measured):
-    points = measured.fit("dev-straight").pins[0].points
-    pins = PinSession(Fit("violin 4/4", ()), (1280, 720), 0.3)
+    points = measured.fit("dev-straight").landmarks[0].points
+    landmarks = CalibrationSession(Fit("violin 4/4", ()), (1280, 720), 0.3)
     told = []
-    pins.changed = told.append
-    for k, name in enumerate(REQUIRED_PINS):
-        assert pins.next_pin() == name
-        assert not pins.state.ready
-        assert f"{4 - k} of the first four" in pins.state.problem
-        pins.set(name, *points[name])
-    assert pins.state.ready
+    landmarks.changed = told.append
+    for k, name in enumerate(REQUIRED_LANDMARKS):
+        assert landmarks.next_landmark() == name
+        assert not landmarks.state.ready
+        assert f"{4 - k} of the first four" in landmarks.state.problem
+        landmarks.set(name, *points[name])
+    assert landmarks.state.ready
     assert len(told) == 4
-    few = pins.state.precision.bow_angle_deg
+    few = landmarks.state.precision.bow_angle_deg
     for name in ("lower_bout_treble", "upper_bout_bass", "upper_bout_treble", "end_button"):
-        pins.set(name, *points[name])
-    assert pins.state.precision.bow_angle_deg < few
-    assert pins.result().pins[0].points.keys() == points.keys()
-    assert pins.state.outline.shape[1] == 2
-    assert pins.state.strings.shape == (4, 2, 2)
+        landmarks.set(name, *points[name])
+    assert landmarks.state.precision.bow_angle_deg < few
+    assert landmarks.result().landmarks[0].points.keys() == points.keys()
+    assert landmarks.state.outline.shape[1] == 2
+    assert landmarks.state.strings.shape == (4, 2, 2)
 
 
 def test_one_drag_is_one_undo_step(measured):
-    pins = session(measured)
-    start = pins.state.points["bridge_bass"]
-    before = dict(pins.state.points)
+    landmarks = session(measured)
+    start = landmarks.state.points["bridge_bass"]
+    before = dict(landmarks.state.points)
     for k in range(10):
-        pins.move("bridge_bass", start[0] + k, start[1])
-    pins.set("bridge_bass", start[0] + 9, start[1], before=before)
-    assert pins.undo.undo_label == "pin moved"
-    assert pins.undo.undo()
-    assert pins.state.points["bridge_bass"] == start
-    assert pins.undo.redo()
-    assert pins.state.points["bridge_bass"] == (start[0] + 9, start[1])
-    pins.remove("end_button")
-    pins.clear()
-    assert not pins.state.ready
-    pins.undo.undo()
-    pins.undo.undo()
-    assert "end_button" in pins.state.points
+        landmarks.move("bridge_bass", start[0] + k, start[1])
+    landmarks.set("bridge_bass", start[0] + 9, start[1], before=before)
+    assert landmarks.undo.undo_label == "landmark moved"
+    assert landmarks.undo.undo()
+    assert landmarks.state.points["bridge_bass"] == start
+    assert landmarks.undo.redo()
+    assert landmarks.state.points["bridge_bass"] == (start[0] + 9, start[1])
+    landmarks.remove("end_button")
+    landmarks.clear()
+    assert not landmarks.state.ready
+    landmarks.undo.undo()
+    landmarks.undo.undo()
+    assert "end_button" in landmarks.state.points
 
 
 @pytest.mark.parametrize("size", [1, 40])
 def test_while_it_is_dragged_the_fit_is_the_same_as_afterwards(measured, size):
     """Followed from where it was a moment ago, or searched for from everywhere: the same pose, also after a drag across the instrument."""
-    pins = session(measured)
+    landmarks = session(measured)
     for name, dx, dy in (("bridge_bass", size, 0.0), ("board_treble", 0.0, -size)):
-        x, y = pins.state.points[name]
+        x, y = landmarks.state.points[name]
         for k in range(5):
-            pins.move(name, x + dx * k / 4, y + dy * k / 4)
-        live = pins.state
-        pins.set(name, x + dx, y + dy)
-        assert (live.fit is None) == (pins.state.fit is None)
+            landmarks.move(name, x + dx * k / 4, y + dy * k / 4)
+        live = landmarks.state
+        landmarks.set(name, x + dx, y + dy)
+        assert (live.fit is None) == (landmarks.state.fit is None)
         if live.fit is not None:
-            assert np.allclose(live.fit.camera.tvec, pins.state.fit.camera.tvec, atol=0.5)
-            assert np.allclose(live.outline, pins.state.outline, atol=0.1)
+            assert np.allclose(live.fit.camera.tvec, landmarks.state.fit.camera.tvec, atol=0.5)
+            assert np.allclose(live.outline, landmarks.state.outline, atol=0.1)
 
 
 def test_swapped_sides_are_offered_and_mended(measured):
-    pins = session(measured)
-    pins.swap_sides()
-    assert pins.state.swap
-    assert "exchanged" in pins.state.problem
-    with pytest.raises(PinError):
-        pins.result()
-    pins.swap_sides()
-    assert pins.state.ready
+    landmarks = session(measured)
+    landmarks.swap_sides()
+    assert landmarks.state.swap
+    assert "exchanged" in landmarks.state.problem
+    with pytest.raises(LandmarkError):
+        landmarks.result()
+    landmarks.swap_sides()
+    assert landmarks.state.ready
 
 
-def test_a_mirrored_picture_is_pinned_as_it_is_seen(measured):
+def test_a_mirrored_picture_is_marked_as_it_is_seen(measured):
     fit = measured.fit("dev-straight")
-    points = flipped(fit.pins[0].points, 1280)
-    pins = PinSession(Fit("violin 4/4", (PinnedMoment(0.3, points),)), (1280, 720), 0.3)
-    assert pins.state.swap
-    pins.settings(mirrored=True)
-    assert pins.state.ready
+    points = flipped(fit.landmarks[0].points, 1280)
+    landmarks = CalibrationSession(Fit("violin 4/4", (CalibrationFrame(0.3, points),)), (1280, 720), 0.3)
+    assert landmarks.state.swap
+    landmarks.settings(mirrored=True)
+    assert landmarks.state.ready
     straight = session(measured)
-    assert np.allclose(pins.state.bridge[:, 0], 1280 - straight.state.bridge[:, 0], atol=0.01)
+    assert np.allclose(landmarks.state.bridge[:, 0], 1280 - straight.state.bridge[:, 0], atol=0.01)
 
 
-def test_the_wrong_size_shows_in_the_worst_pin(measured):
-    pins = session(measured)
-    good = pins.state.fit.rms_px
-    pins.settings(instrument="cello 4/4")
-    assert pins.state.fit is None or pins.state.fit.rms_px > 2 * good
-    pins.settings(instrument="violin 4/4")
-    x, y = pins.state.points["upper_bout_bass"]
-    pins.set("upper_bout_bass", x + 12, y - 9)
-    assert pins.state.worst_pin[0] == "upper_bout_bass"
+def test_the_wrong_size_shows_in_the_worst_landmark(measured):
+    landmarks = session(measured)
+    good = landmarks.state.fit.rms_px
+    landmarks.settings(instrument="cello 4/4")
+    assert landmarks.state.fit is None or landmarks.state.fit.rms_px > 2 * good
+    landmarks.settings(instrument="violin 4/4")
+    x, y = landmarks.state.points["upper_bout_bass"]
+    landmarks.set("upper_bout_bass", x + 12, y - 9)
+    assert landmarks.state.worst_landmark[0] == "upper_bout_bass"
 
 
 # measuring
@@ -190,7 +191,7 @@ def test_a_left_handed_take_is_the_mirror_image_of_a_right_handed_one(measured, 
             out.mux(stream.encode(av.VideoFrame.from_ndarray(image, format="rgb24")))
         out.mux(stream.encode(None))
     fit = measured.fit("demo-a1")
-    left = Fit(fit.instrument, tuple(PinnedMoment(m.t_s, flipped(m.points, 1280)) for m in fit.pins), "left")
+    left = Fit(fit.instrument, tuple(CalibrationFrame(m.t_s, flipped(m.points, 1280)) for m in fit.landmarks), "left")
     got, usual = finish(analyse(mirrored, left)).series, measured("demo-a1").series
     window = slice(30, 70)
     assert np.nanmedian(np.abs(got["bow_angle_deg"][window] - usual["bow_angle_deg"][window])) < 0.8
@@ -204,20 +205,20 @@ def test_a_film_without_an_instrument_is_refused(film, measured):
         finish(analyse(path, measured.fit("dev-straight")))
 
 
-def test_pins_beside_the_instrument_find_no_bow(measured):
-    """The pins of another take, on a part of the picture without strings."""
+def test_landmarks_beside_the_instrument_find_no_bow(measured):
+    """The landmarks of another take, on a part of the picture without strings."""
     fit = measured.fit("dev-straight")
-    beside = {k: (x - 560, y + 290) for k, (x, y) in fit.pins[0].points.items()}
-    got = finish(analyse(demo_video("dev-straight"), Fit(fit.instrument, (PinnedMoment(0.3, beside),))))
+    beside = {k: (x - 560, y + 290) for k, (x, y) in fit.landmarks[0].points.items()}
+    got = finish(analyse(demo_video("dev-straight"), Fit(fit.instrument, (CalibrationFrame(0.3, beside),))))
     assert got.strokes == [] and not any(f.sure for f in got.findings)
     assert any(note.startswith("No stroke was found") for note in got.notes)
 
 
-def test_two_pinned_moments_follow_as_well_as_one(measured):
+def test_two_marked_moments_follow_as_well_as_one(measured):
     fit = measured.fit("demo-a1")
     other = measured("demo-a1")
-    later = PinSession(fit, (1280, 720), 0.3).state.points
-    twice = Fit(fit.instrument, (*fit.pins, PinnedMoment(0.5, later)))
+    later = CalibrationSession(fit, (1280, 720), 0.3).state.points
+    twice = Fit(fit.instrument, (*fit.landmarks, CalibrationFrame(0.5, later)))
     got = finish(analyse(demo_video("demo-a1"), twice))
     assert len(got.strokes) == len(other.strokes)
 

@@ -106,11 +106,11 @@ def test_students_and_takes_come_back_as_they_went_in(store, tmp_path):
     assert store.student(take.student_id).since == date(2026, 1, 2)
     assert store.instruments(take.student_id)[0].measured == {"hair_length": 640.0}
     (status,) = store.takes(take.student_id)
-    assert (status.pinned, status.analysed) == (False, False)
+    assert (status.marked, status.analysed) == (False, False)
     store.save_fit(take.id, {"a": 1}, "t")
     store.save_fit(take.id, {"a": 2}, "t")
     assert store.latest_fit(take.id)[1] == {"a": 2}
-    assert store.takes(take.student_id)[0].pinned
+    assert store.takes(take.student_id)[0].marked
 
 
 def test_deletion_really_deletes(store, tmp_path, measured):

@@ -7,9 +7,10 @@ import sys
 from pathlib import Path
 
 from dolcezza.core.assignment.use import bow_use
-from dolcezza.services.analysis import TakeAnalysis, analyse
+from dolcezza.core.pipeline.fit_file import read_fit
+from dolcezza.core.pipeline.measure import TakeAnalysis
+from dolcezza.services.analysis import analyse
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
-from dolcezza.services.fitfile import read_fit
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis
 

@@ -6,7 +6,7 @@ import argparse
 import re
 
 from dolcezza.core.base.errors import StudioError
-from dolcezza.services.exchange import export_student
+from dolcezza.services.export import export_student
 from dolcezza.services.studio import Studio
 
 

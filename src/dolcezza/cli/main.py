@@ -21,7 +21,7 @@ def parser() -> argparse.ArgumentParser:
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     analyse = commands.add_parser("analyse", help="measure one take without a window")
     analyse.add_argument("take", type=Path, help="video file")
-    analyse.add_argument("--fit", type=Path, required=True, help="fit file: instrument and pins (JSON)")
+    analyse.add_argument("--fit", type=Path, required=True, help="fit file: instrument and landmarks (JSON)")
     analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
     analyse.add_argument("--profile", help="profile whose limits count: a name or a JSON file (default: the usual one)")
     analyse.add_argument("--exercise", help="what was to be played: a text file, or 'recognise'; writes match.json")

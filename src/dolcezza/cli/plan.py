@@ -7,7 +7,7 @@ import argparse
 from dolcezza.core.assignment.plan import to_exercise
 from dolcezza.core.assignment.text import write_exercise
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.services.planning import read_plan_file, table
+from dolcezza.services.bow_plans import read_plan_file, table
 from dolcezza.storage.files import write_whole
 
 

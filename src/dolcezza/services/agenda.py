@@ -35,7 +35,7 @@ class Waiting:
         newest = self.takes[0]
         if newest.analysed:
             return f"last take {newest.take.played_on:%d %b %Y}"
-        return "newest take pinned, not measured" if newest.pinned else "newest take not pinned"
+        return "newest video calibrated, not analysed" if newest.marked else "newest video not calibrated"
 
 
 @dataclass(frozen=True)

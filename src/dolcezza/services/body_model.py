@@ -9,7 +9,7 @@ import os
 import threading
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
-from typing import Any, Protocol
+from typing import Any
 
 import numpy as np
 
@@ -21,22 +21,6 @@ from dolcezza.services.model_files import model_folder
 Array = np.ndarray
 
 _NICENESS = 5
-
-
-class Models(Protocol):
-    """Finds bodies and hands in pictures; answers come as futures."""
-
-    def warm(self, *what: str) -> None:
-        """Load models ("body", "hands") while something else is done."""
-        ...
-
-    def body(self, image: Array, *, anew: bool = False) -> Future[Array | None]:
-        """Body points in an RGB picture (h, w, 3): (33, 3) of x px, y px, visibility; None = nobody. ``anew``: another scene."""
-        ...
-
-    def hands(self, image: Array) -> Future[list[tuple[Array, float]]]:
-        """Hands in an RGB picture (h, w, 3): for each (21, 2) px and how sure the model is, 0..1."""
-        ...
 
 
 class BodyModel:

@@ -1,4 +1,4 @@
-"""The made-up studio: invented students with rendered takes, pinned and ready to be measured."""
+"""The made-up studio: invented students with rendered takes, marked and ready to be measured."""
 
 from __future__ import annotations
 
@@ -10,9 +10,9 @@ from pathlib import Path
 
 import platformdirs
 
+from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.core.practice.drills import drill
 from dolcezza.core.practice.plan import Task, make_plan
-from dolcezza.services.fitfile import read_fit
 from dolcezza.services.practice import plan_to_dict
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Practised, Student
@@ -97,7 +97,7 @@ def demo_video(stem: str) -> Path:
 
 
 def fill(studio: Studio, *, today: date | None = None) -> dict[str, int]:
-    """Put the invented students and their pinned takes into an empty studio; returns take ids by file stem.
+    """Put the invented students and their marked takes into an empty studio; returns take ids by file stem.
 
     A studio that already has students is left as it is.
     """

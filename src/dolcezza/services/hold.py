@@ -18,7 +18,8 @@ from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size, usual_hand
 from dolcezza.core.media.probe import probe
 from dolcezza.core.media.still import read_still
 from dolcezza.core.media.video import FrameStore
-from dolcezza.services.body_model import BodyModel, Models
+from dolcezza.core.models.asked import Models
+from dolcezza.services.body_model import BodyModel
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import HandStill
 

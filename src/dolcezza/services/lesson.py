@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from dolcezza.core.practice.progress import task_of
-from dolcezza.services.reporting import common_place, moment_at, still_of, worst_moment
+from dolcezza.reports.pages import common_place, moment_at, still_of, worst_moment
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import StoredAnalysis, Take
 

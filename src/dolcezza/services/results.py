@@ -11,9 +11,9 @@ from typing import Any
 import cv2
 import numpy as np
 
-from dolcezza.services.analysis import TakeAnalysis
-from dolcezza.services.fitfile import fit_to_dict
-from dolcezza.services.telling import Told
+from dolcezza.core.pipeline.fit_file import fit_to_dict
+from dolcezza.core.pipeline.measure import TakeAnalysis
+from dolcezza.core.pipeline.report import Report
 from dolcezza.storage.body_json import FILE_NAME, body_to_json
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.tables import finding_to_dict, series_to_csv, strokes_to_csv, to_json
@@ -30,8 +30,8 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
         "picture": {"width": analysis.file.width, "height": analysis.file.height, "frames_per_s": round(analysis.series.rate_hz, 3)},
         "fit": fit_to_dict(analysis.fit),
         "instrument": asdict(analysis.fit.spec),
-        "pins_rms_px": round(analysis.pin_fit.rms_px, 3),
-        "focal_px": round(analysis.pin_fit.camera.focal, 1),
+        "pins_rms_px": round(analysis.landmark_fit.rms_px, 3),
+        "focal_px": round(analysis.landmark_fit.camera.focal, 1),
         "predicted_sd": {k: round(v, 4) for k, v in asdict(analysis.precision).items()},
         "profile": asdict(analysis.profile),
         "frames": len(analysis.series), "frames_measured": int(measured.sum()),
@@ -45,11 +45,11 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
 
 def write_analysis(analysis: TakeAnalysis, folder: Path) -> list[Path]:
     """Write the files and return their paths. Raises StudioError, naming a full disk as such."""
-    told = Told(analysis.series, analysis.strokes, analysis.findings, analysis.body, analysis.tone)
+    told = Report(analysis.series, analysis.strokes, analysis.findings, analysis.body, analysis.tone)
     return write_told(Path(folder), told, summary(analysis))
 
 
-def write_told(folder: Path, told: Told, about: dict[str, Any]) -> list[Path]:
+def write_told(folder: Path, told: Report, about: dict[str, Any]) -> list[Path]:
     """The same for what is told of a record, with its summary."""
     files = {
         "frames.csv": series_to_csv(told.series),

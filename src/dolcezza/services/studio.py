@@ -17,17 +17,17 @@ from dolcezza.core.base.errors import MediaError, StudioError
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.media.probe import fingerprint, probe
+from dolcezza.core.pipeline.fit_file import Fit, fit_from_dict, fit_to_dict
+from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.core.practice.lessons import read_time
-from dolcezza.services.analysis import TakeAnalysis
 from dolcezza.services.assignment import NOTHING, Assigned, against
+from dolcezza.services.corrections import CACHE_FILE, Corrections
 from dolcezza.services.exercises import ExerciseShelf
-from dolcezza.services.fitfile import Fit, fit_from_dict, fit_to_dict
 from dolcezza.services.hold import HoldStill
-from dolcezza.services.mending import BENCH_FILE, Mending
 from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
-from dolcezza.services.teacher import Teacher, exercise_of
+from dolcezza.services.review import Review, exercise_of
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.packed import write_packed
@@ -56,9 +56,9 @@ class Studio:
         self.undo = UndoStack()
         self.shelf = ProfileShelf(self.store.folder / "profiles")
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
-        self.teacher = Teacher(self.store, self.undo)
+        self.teacher = Review(self.store, self.undo)
         self.practice = Practice(self.store, self.undo)
-        self.mending = Mending(self.store, self.undo, self.teacher)
+        self.corrections = Corrections(self.store, self.undo, self.teacher)
 
     @property
     def folder(self) -> Path:
@@ -190,7 +190,7 @@ class Studio:
         self.undo.clear()
 
     def fit(self, take: Take) -> Fit:
-        """The newest pins of a take, or a fit without pins to start from."""
+        """The newest landmarks of a take, or a fit without landmarks to start from."""
         owned = self.store.instrument(take.instrument_id)
         handed = self.store.student(take.student_id).handed
         kept = self.store.latest_fit(take.id)
@@ -199,7 +199,7 @@ class Studio:
         return Fit(owned.name, (), handed, take.mirrored, take.path.name, owned.measured)
 
     def save_fit(self, take: Take, fit: Fit) -> int:
-        """Keep the pins of a take."""
+        """Keep the landmarks of a take."""
         owned = self._instrument(take.student_id, fit.instrument)
         self.store.change_take(take.id, mirrored=fit.mirrored, instrument_id=owned.id)
         return self.store.save_fit(take.id, fit_to_dict(replace(fit, take=take.path.name)), _now())
@@ -214,8 +214,8 @@ class Studio:
         self.store.take(take.id)  # a take that was deleted meanwhile leaves nothing behind
         folder = self.store.new_folder(take.id)
         write_analysis(analysis, folder)
-        if analysis.bench is not None:
-            write_packed(folder / BENCH_FILE, analysis.bench)
+        if analysis.cache is not None:
+            write_packed(folder / CACHE_FILE, analysis.cache)
         self.store.save_analysis(
             take.id, fit_id, version=analysis.version, profile=analysis.profile.name, made_at=_now(), folder=folder,
             summary=summary(analysis), strokes=analysis.strokes, findings=analysis.findings,
@@ -250,7 +250,7 @@ class Studio:
         """Copy the open files of an analysis to another folder. Raises StudioError."""
         with disk_faults(folder):
             folder.mkdir(parents=True, exist_ok=True)
-            for path in sorted(p for p in stored.folder.iterdir() if p.name != BENCH_FILE):
+            for path in sorted(p for p in stored.folder.iterdir() if p.name != CACHE_FILE):
                 shutil.copy2(path, folder / path.name)
 
     def use_profile(self, student_id: int, name: str) -> None:
@@ -317,10 +317,10 @@ class Studio:
         self.store.hands.answer(still.id, answers)
         self.undo.did("answer", lambda: self.store.hands.answer(still.id, old), lambda: self.store.hands.answer(still.id, answers))
 
-    def mend_hand(self, still: HandStill, mended: HoldStill, by_hand: list[int]) -> None:
+    def mend_hand(self, still: HandStill, corrected: HoldStill, by_hand: list[int]) -> None:
         """Other points of a hand, some of them set ``by_hand``, and what they tell; can be undone."""
-        points = None if mended.points_px is None else np.round(mended.points_px, 1).tolist()
-        new = replace(still, points=points, hold=mended.hold, notes=mended.notes, by_hand=by_hand)
+        points = None if corrected.points_px is None else np.round(corrected.points_px, 1).tolist()
+        new = replace(still, points=points, hold=corrected.hold, notes=corrected.notes, by_hand=by_hand)
         self.store.hands.replace_still(new)
         self.undo.did("point set", lambda: self.store.hands.replace_still(still), lambda: self.store.hands.replace_still(new))
 

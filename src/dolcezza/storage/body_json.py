@@ -7,11 +7,11 @@ import math
 from dataclasses import asdict, fields
 from typing import Any
 
+from dolcezza.core.arm.joint_contributions import JointContributions
 from dolcezza.core.arm.posture import PostureFigure
-from dolcezza.core.arm.shares import JointShares
 from dolcezza.core.arm.staircase import Stair, Staircase, StairShape
 from dolcezza.core.base.errors import StudioError
-from dolcezza.core.findings.body import BodyReport
+from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.tension.signs import Sign, Tension
 
 FILE_NAME = "arm.json"
@@ -63,8 +63,8 @@ def _figure(data: dict[str, Any]) -> PostureFigure:
     return PostureFigure(**{**data, "t_s": _number(data.get("t_s")), "lines": lines})
 
 
-def _shares(data: dict[str, Any] | None) -> JointShares | None:
-    return None if data is None else JointShares(tuple(data["shares"]), data["travel_mm"])
+def _shares(data: dict[str, Any] | None) -> JointContributions | None:
+    return None if data is None else JointContributions(tuple(data["shares"]), data["travel_mm"])
 
 
 def _sign(data: dict[str, Any]) -> Sign:

@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import Any
 
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.hold.figures import Hold
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
@@ -132,11 +132,11 @@ class StoredAnalysis:
 
 @dataclass(frozen=True)
 class TakeStatus:
-    """How far a take has got: has pins, has an analysis, how many strokes and open findings."""
+    """How far a take has got: has landmarks, has an analysis, how many strokes and open findings."""
 
     take: Take
     instrument: str
-    pinned: bool
+    marked: bool
     analysed: bool
     strokes: int = 0
     findings: int = 0

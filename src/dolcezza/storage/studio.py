@@ -13,8 +13,8 @@ from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.findings.body import BodyReport
 from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.storage.assignment_book import AssignmentBook
@@ -164,7 +164,7 @@ class StudioStore:
             return [self._status(session, r) for r in rows]
 
     def _status(self, session: Session, row: TakeRow) -> TakeStatus:
-        pinned = session.scalar(select(func.count()).select_from(FitRow).where(FitRow.take_id == row.id)) or 0
+        marked = session.scalar(select(func.count()).select_from(FitRow).where(FitRow.take_id == row.id)) or 0
         latest = session.scalar(select(func.max(AnalysisRow.id)).where(AnalysisRow.take_id == row.id))
         strokes = findings = 0
         if latest is not None:
@@ -174,7 +174,7 @@ class StudioStore:
             )
             findings = session.scalar(open_ones) or 0
         name = session.scalar(select(InstrumentRow.name).where(InstrumentRow.id == row.instrument_id)) or ""
-        return TakeStatus(_take(row), name, bool(pinned), latest is not None, strokes, findings)
+        return TakeStatus(_take(row), name, bool(marked), latest is not None, strokes, findings)
 
     def delete_take(self, take_id: int) -> None:
         """Remove a take and everything measured from it. The video stays where it is."""

@@ -43,7 +43,7 @@ THEMES = {p.name: p for p in (LIGHT, DARK)}
 # drawn on the picture, whatever the theme: light lines with a dark edge
 ON_PICTURE = {
     "bow": "#FFD75E", "straight": "#FFFFFF", "bridge": "#7FE0D2", "contact": "#FF8A5C", "outline": "#7FE0D2",
-    "pin": "#FFD75E", "edge": "#1A1310",
+    "landmark": "#FFD75E", "edge": "#1A1310",
 }  # fmt: skip
 
 

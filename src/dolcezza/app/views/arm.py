@@ -18,9 +18,9 @@ from dolcezza.app.widgets.posture_list import PostureList
 from dolcezza.app.widgets.shares_plot import SharesPlot
 from dolcezza.app.widgets.staircase_plot import StaircasePlot
 from dolcezza.app.widgets.take_page import TakePage, stacked
-from dolcezza.core.arm.shares import BANDS_CM_S
-from dolcezza.core.findings.body import BodyReport
+from dolcezza.core.arm.joint_contributions import BANDS_CM_S
 from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.strokes.moments import pace_moments, passing_moments
 from dolcezza.core.tension.signs import Sign

@@ -21,7 +21,7 @@ from dolcezza.app.widgets.line_builder import LineBuilder
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.plan_plot import DrawnBow, PlanPlot
 from dolcezza.core.assignment.plan import Plan
-from dolcezza.services.planning import READY_RHYTHMS
+from dolcezza.services.bow_plans import READY_RHYTHMS
 
 RHYTHM, EXERCISE = "rhythm", "exercise"
 HELP = {

@@ -21,8 +21,8 @@ from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.assignment.use import FIGURES, BowUse, Use
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.moments import passing_moments, telling_moments
+from dolcezza.reports.sound import sound_lines, worth_hearing
 from dolcezza.services.assignment import Assigned
-from dolcezza.services.sound_words import sound_lines, worth_hearing
 from dolcezza.storage.records import StoredAnalysis
 
 FIND_OUT, NOT_ASKED, ALL = mark("Find out what was played"), mark("Nothing was asked"), mark("all strings")

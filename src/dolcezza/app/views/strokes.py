@@ -24,9 +24,9 @@ from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.units import show
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.pipeline.preview import FirstStrokes
 from dolcezza.core.strokes.moments import stroke_moment
-from dolcezza.services.early import Early
-from dolcezza.services.reporting import standing
+from dolcezza.reports.pages import standing
 from dolcezza.storage.records import StoredAnalysis
 
 SAME_FRAME_S = 0.012
@@ -133,7 +133,7 @@ class StrokesView(QWidget):
         area, self.finding_list = scroll_column()
         box.addWidget(area, 1)
         self.stroke_card = StrokeCard()
-        self.stroke_card.mended.connect(self.stroke_mended)
+        self.stroke_card.corrected.connect(self.stroke_mended)
         self.stroke_card.lead.connect(self._to_figure)
         box.addWidget(self.stroke_card)
         return side
@@ -166,7 +166,7 @@ class StrokesView(QWidget):
         if analysis is None:
             self.ribbon.set_take(None, [], strings, 4.0, set())
             self.head.setText(tr("Not measured yet"))
-            self.sub.setText(tr("Pin the instrument, then measure the take."))
+            self.sub.setText(tr("Mark the instrument, then analyse the video."))
             self.stroke_card.show_stroke(None)
             self.canvas.update()
             return
@@ -296,7 +296,7 @@ class StrokesView(QWidget):
         self.measuring.show_progress(progress, seconds_left)
         self.again.setEnabled(progress is None)
         early = progress.so_far if progress is not None else None
-        if isinstance(early, Early) and self._analysis is None:
+        if isinstance(early, FirstStrokes) and self._analysis is None:
             self._series = early.series
             self.ribbon.set_take(early.series, early.strokes, self._strings, self.key.limit, set(), whole_s=self._length_s)
             self.head.setText(tr("{0} strokes so far").format(len(early.strokes)))

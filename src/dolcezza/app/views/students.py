@@ -36,7 +36,7 @@ FIRST_STEPS = (
         mark("From the front, a little above, on the scroll side; the whole bow in the picture. It stays where it is, on this machine."),
     ),
     (
-        mark("Pin the instrument"),
+        mark("Mark the instrument"),
         mark("Four clicks: the ends of the bridge and the corners of the fingerboard. Then measure; the first finding comes by itself."),
     ),
 )
@@ -272,10 +272,10 @@ class StudentsView(QWidget):
                 else tr("{0} findings").format(status.findings)
             )
             state = tr("● measured: {0} strokes, {1}").format(status.strokes, findings)
-        elif status.pinned:
-            state = tr("◐ pinned, ready to be measured")
+        elif status.marked:
+            state = tr("◐ calibrated, ready to analyse")
         else:
-            state = tr("○ not pinned yet")
+            state = tr("○ not calibrated yet")
         row = Row(
             take.id,
             take.title,

@@ -15,7 +15,7 @@ from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.instrument.catalog import CATALOG
 from dolcezza.core.media.probe import TakeFile
-from dolcezza.services.fitfile import Fit
+from dolcezza.core.pipeline.fit_file import Fit
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,7 @@ class TakeView(QWidget):
             ),
             "faint",
         )
-        self.next = QPushButton(tr("Pin the instrument"))
+        self.next = QPushButton(tr("Mark the instrument"))
         self.next.setObjectName("main")
         for widget in (
             self.title,

@@ -78,7 +78,7 @@ class Aim(QObject):
         if self.at is None:
             return
         x, y, gap, arm = self.at.x(), self.at.y(), 5 * unit, 16 * unit
-        for width, colour in ((3.6, ON_PICTURE["edge"]), (1.6, ON_PICTURE["pin"])):
+        for width, colour in ((3.6, ON_PICTURE["edge"]), (1.6, ON_PICTURE["landmark"])):
             painter.setPen(QPen(QColor(colour), width * unit))
             for dx, dy in ((1, 0), (-1, 0), (0, 1), (0, -1)):
                 painter.drawLine(QPointF(x + dx * gap, y + dy * gap), QPointF(x + dx * arm, y + dy * arm))

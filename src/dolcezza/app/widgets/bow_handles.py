@@ -114,12 +114,12 @@ class BowHandles(QObject):
         if self.held is not None and self._at is not None and self.held in ends:
             ends = {**ends, self.held: self._at}
             if len(ends) == 2:
-                draw_line(painter, [ends["frog"], ends["head"]], 1.4, ON_PICTURE["pin"], unit, dashed=True)
+                draw_line(painter, [ends["frog"], ends["head"]], 1.4, ON_PICTURE["landmark"], unit, dashed=True)
         by_hand = self._set_here()
         for end, at in ends.items():
             size = RING_PX * unit * (1.4 if end == self.held else 1.0)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            for width, colour in ((3.6, ON_PICTURE["edge"]), (1.8, ON_PICTURE["pin"])):
+            for width, colour in ((3.6, ON_PICTURE["edge"]), (1.8, ON_PICTURE["landmark"])):
                 painter.setPen(QPen(QColor(colour), width * unit))
                 # a ring was found, a square was set by hand
                 if end in by_hand:

@@ -1,4 +1,4 @@
-"""Small buttons for the moments of a take that matter to its pins: pinned, zero, and where the instrument is lost."""
+"""Small buttons for the moments of a take that matter to its landmarks: marked, zero, and where the instrument is lost."""
 
 from __future__ import annotations
 
@@ -15,9 +15,9 @@ MOST_LOST = 2
 
 
 class MomentChips(QWidget):
-    """Emits ``pinned(t_s)`` for a pinned moment, ``go_to(t_s)`` for any other."""
+    """Emits ``marked(t_s)`` for a marked moment, ``go_to(t_s)`` for any other."""
 
-    pinned = Signal(float)
+    marked = Signal(float)
     go_to = Signal(float)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -32,13 +32,13 @@ class MomentChips(QWidget):
         widgets = (item.widget() for k in range(self._row.count()) if (item := self._row.itemAt(k)) is not None)
         return [w for w in widgets if isinstance(w, QPushButton)]
 
-    def show_moments(self, pinned: list[float], at: int | None, zero: tuple[float, ...], lost: list[tuple[float, float]]) -> None:
-        """One button for each moment; number ``at`` of the pinned ones is checked. A single pinned moment needs none."""
+    def show_moments(self, marked: list[float], at: int | None, zero: tuple[float, ...], lost: list[tuple[float, float]]) -> None:
+        """One button for each moment; number ``at`` of the marked ones is checked. A single marked moment needs none."""
         while (item := self._row.takeAt(0)) is not None:
             if (old := item.widget()) is not None:
                 old.deleteLater()
-        for k, t_s in enumerate(pinned if len(pinned) > 1 else []):
-            button = self._chip(clock(t_s), tr("Pinned moment {0}").format(clock(t_s)), self.pinned, t_s)
+        for k, t_s in enumerate(marked if len(marked) > 1 else []):
+            button = self._chip(clock(t_s), tr("Calibration frame {0}").format(clock(t_s)), self.marked, t_s)
             button.setCheckable(True)
             button.setChecked(k == at)
         for t_s in zero:

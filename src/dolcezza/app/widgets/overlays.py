@@ -1,4 +1,4 @@
-"""What is drawn over the picture: the instrument's outline and pins, the bow line, the angle, the contact point."""
+"""What is drawn over the picture: the instrument's outline and landmarks, the bow line, the angle, the contact point."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 from dolcezza.app.theme.palette import ON_PICTURE
 from dolcezza.core.base.units import show
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.services.pinning import PinState
+from dolcezza.services.calibration import CalibrationState
 
-PIN_RADIUS = 7.0
+LANDMARK_RADIUS = 7.0
 
 
 def _edged(painter: QPainter, width: float, colour: str, unit: float, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> list[QPen]:
@@ -81,7 +81,7 @@ def _inside(painter: QPainter, at: QPointF, box: QRectF, unit: float) -> QPointF
     return QPointF(x, y)
 
 
-def paint_instrument(painter: QPainter, state: PinState, unit: float) -> None:
+def paint_instrument(painter: QPainter, state: CalibrationState, unit: float) -> None:
     """Outline, fingerboard, strings and bridge as the fit sees them."""
     if not len(state.outline):
         return
@@ -95,13 +95,13 @@ def paint_instrument(painter: QPainter, state: PinState, unit: float) -> None:
     _stroke(painter, _points(state.bridge), 2.2, ON_PICTURE["bridge"], unit)
 
 
-def paint_pins(painter: QPainter, state: PinState, chosen: str | None, unit: float, *, by_hand: bool = True) -> None:
-    """Pins as small crosses in a ring, followed ones as a dotted ring; about the chosen one a second ring."""
+def paint_landmarks(painter: QPainter, state: CalibrationState, chosen: str | None, unit: float, *, by_hand: bool = True) -> None:
+    """Landmarks as small crosses in a ring, followed ones as a dotted ring; about the chosen one a second ring."""
     for name, (x, y) in state.points.items():
         at = QPointF(x, y)
-        r = PIN_RADIUS * unit
+        r = LANDMARK_RADIUS * unit
         if not by_hand:
-            for pen in _edged(painter, 1.6, ON_PICTURE["pin"], unit, Qt.PenStyle.DotLine):
+            for pen in _edged(painter, 1.6, ON_PICTURE["landmark"], unit, Qt.PenStyle.DotLine):
                 painter.setPen(pen)
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawEllipse(at, r, r)
@@ -109,7 +109,7 @@ def paint_pins(painter: QPainter, state: PinState, chosen: str | None, unit: flo
             if name == chosen:
                 _ring(painter, at, r, unit)
             continue
-        for pen in _edged(painter, 1.6, ON_PICTURE["pin"], unit):
+        for pen in _edged(painter, 1.6, ON_PICTURE["landmark"], unit):
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(at, r, r)

@@ -44,7 +44,7 @@ def paint_arm(
     draw_line(painter, [at["shoulder"], at["elbow"], at["wrist"]], 3.4, ON_PICTURE["bridge"], unit)
     for name, point in at.items():
         painter.setPen(QPen(QColor(ON_PICTURE["edge"]), 1.4 * unit))
-        painter.setBrush(QColor(ON_PICTURE["pin"] if name in set_by_hand else ON_PICTURE["bridge"]))
+        painter.setBrush(QColor(ON_PICTURE["landmark"] if name in set_by_hand else ON_PICTURE["bridge"]))
         size = 7.0 if name in set_by_hand else 6.0
         painter.drawEllipse(point, size * unit, size * unit)
     if figures:
@@ -68,7 +68,7 @@ def paint_hand(painter: QPainter, points: Sequence[Sequence[float]], unit: float
         draw_line(painter, [at[k] for k in chain], 2.2, ON_PICTURE["bridge"], unit)
     for k, point in enumerate(at):
         painter.setPen(QPen(QColor(ON_PICTURE["edge"]), 1.1 * unit))
-        painter.setBrush(QColor(ON_PICTURE["pin" if k in by_hand else "contact" if k in (2, 18) else "bridge"]))
+        painter.setBrush(QColor(ON_PICTURE["landmark" if k in by_hand else "contact" if k in (2, 18) else "bridge"]))
         if k in by_hand:
             painter.drawRect(QRectF(point.x() - 5.2 * unit, point.y() - 5.2 * unit, 10.4 * unit, 10.4 * unit))
         else:

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.plot import StepPlot
-from dolcezza.core.arm.shares import JOINTS, JointShares
+from dolcezza.core.arm.joint_contributions import JOINTS, JointContributions
 from dolcezza.core.base.units import show
 
 LEFT, RIGHT, ROW, GAP, TOP = 62, 10, 24, 6, 4
@@ -22,9 +22,9 @@ class SharesPlot(StepPlot):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(tr("Who moves the bow"), "", parent)
-        self._rows: list[tuple[str, JointShares | None]] = []
+        self._rows: list[tuple[str, JointContributions | None]] = []
 
-    def set_rows(self, rows: list[tuple[str, JointShares | None]]) -> None:
+    def set_rows(self, rows: list[tuple[str, JointContributions | None]]) -> None:
         """Name and shares of each row; None = too little bow there."""
         self._rows, self.at = rows, -1
         said = [f"{tr(name)}: {self._words(shares)}" for name, shares in rows]
@@ -33,7 +33,7 @@ class SharesPlot(StepPlot):
         self.update()
 
     @staticmethod
-    def _words(shares: JointShares | None) -> str:
+    def _words(shares: JointContributions | None) -> str:
         if shares is None:
             return tr("too little bow there")
         return ", ".join(f"{tr(joint)} {show('share', value)}" for joint, value in zip(JOINTS, shares.shares, strict=True))
@@ -80,7 +80,7 @@ class SharesPlot(StepPlot):
         self.frame_focus(painter)
         painter.end()
 
-    def _paint_bar(self, painter: QPainter, y: float, shares: JointShares) -> None:
+    def _paint_bar(self, painter: QPainter, y: float, shares: JointContributions) -> None:
         right = left = 0.0
         for value, colour, hatch in zip(shares.shares, self._colours(), HATCHES, strict=True):
             start, end = (right, right + value) if value > 0 else (left + value, left)

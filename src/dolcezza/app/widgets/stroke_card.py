@@ -28,7 +28,7 @@ class StrokeCard(QFrame):
     """Emits ``mended(what, string)``; what is cut, join, drop or string. ``lead(what)``: a figure was clicked, or chosen with Tab and
     Enter; what is as ``stroke_moment`` takes it."""
 
-    mended = Signal(str, str)
+    corrected = Signal(str, str)
     lead = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -55,7 +55,7 @@ class StrokeCard(QFrame):
             button = QPushButton(tr(words))
             button.setObjectName("chip")
             button.setToolTip(tr(tip))
-            button.clicked.connect(lambda _checked=False, w=what: self.mended.emit(w, ""))
+            button.clicked.connect(lambda _checked=False, w=what: self.corrected.emit(w, ""))
             self.buttons[what] = button
             row.addWidget(button)
         self.string = choice(tr("String of this stroke"), [])
@@ -66,7 +66,7 @@ class StrokeCard(QFrame):
         box.addLayout(row)
 
     def set_strings(self, strings: str, *, measured: bool) -> None:
-        """Names of the instrument's strings; in a take that is not measured there is nothing to mend."""
+        """Names of the instrument's strings; in a take that is not measured there is nothing to correct."""
         self._measured = measured
         self.string.clear()
         self.string.addItems(list(strings))
@@ -117,4 +117,4 @@ class StrokeCard(QFrame):
 
     def _say_string(self, _place: int) -> None:
         if self._stroke is not None and self.string.currentText() != self._stroke.string:
-            self.mended.emit("string", self.string.currentText())
+            self.corrected.emit("string", self.string.currentText())

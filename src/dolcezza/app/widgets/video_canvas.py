@@ -131,7 +131,7 @@ class VideoCanvas(QWidget):
         lens = QTransform(scale, 0, 0, scale, centre.x() - self.lens_at.x() * scale, centre.y() - self.lens_at.y() * scale)
         self._paint_picture(painter, lens)
         painter.restore()
-        painter.setPen(QPen(QColor(ON_PICTURE["pin"]), 2))
+        painter.setPen(QPen(QColor(ON_PICTURE["landmark"]), 2))
         painter.drawEllipse(circle)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

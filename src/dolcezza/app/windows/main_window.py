@@ -14,32 +14,34 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dolcezza.app.dialogs.compare_window import CompareWindow, open_beside
+from dolcezza.app.dialogs.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.presenters.analysis import AnalysisPresenter
+from dolcezza.app.presenters.assignment import AssignmentPresenter
+from dolcezza.app.presenters.body import BodyPresenter
+from dolcezza.app.presenters.corrections import CorrectionsPresenter
+from dolcezza.app.presenters.findings import FindingsPresenter
+from dolcezza.app.presenters.playing import Playing
+from dolcezza.app.presenters.practice import PracticePresenter
+from dolcezza.app.presenters.session import Desk, SessionPresenter
+from dolcezza.app.presenters.takes import TakesPresenter
+from dolcezza.app.presenters.undo import UndoPresenter
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.focus import put_in_reading_order
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.parts import dragged_files
-from dolcezza.app.windows.assignment_desk import AssignmentDesk
-from dolcezza.app.windows.body_desk import BodyDesk
-from dolcezza.app.windows.compare_window import CompareWindow, open_beside
-from dolcezza.app.windows.correct_desk import CorrectDesk
-from dolcezza.app.windows.measure_desk import MeasureDesk
-from dolcezza.app.windows.mend_desk import MendDesk
 from dolcezza.app.windows.menus import REVIEW_KEYS, Menus
 from dolcezza.app.windows.open_take import OpenTake, Screens
 from dolcezza.app.windows.pages import Pages
-from dolcezza.app.windows.playing import Playing
-from dolcezza.app.windows.practice_desk import PracticeDesk
 from dolcezza.app.windows.review_keys import ReviewKeys
-from dolcezza.app.windows.session_desk import Desk, SessionDesk
-from dolcezza.app.windows.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.windows.steps import (
     ARM,
     CORRECT,
     HAND,
-    PINS,
+    LANDMARKS,
     PLAN,
     PLAYING_KEYS,
     PLAYING_STEPS,
@@ -54,10 +56,8 @@ from dolcezza.app.windows.steps import (
     USE,
     may_enter,
 )
-from dolcezza.app.windows.takes_desk import TakesDesk
-from dolcezza.app.windows.undo_desk import UndoDesk
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.services.fitfile import Fit
+from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.services.settings import SettingsFile
 from dolcezza.services.studio import Studio
 from dolcezza.services.undo import Together, UndoStack
@@ -79,10 +79,10 @@ class MainWindow(QMainWindow):
         self._assemble()
         self.playing = Playing(list(self.pages.transports.values()), self)
         desk = Desk(self.open_take, self.go_to_step, self.pages.currentIndex)
-        self.session = SessionDesk(self.studio, self.selection, settings or SettingsFile(), self.playing, desk, self)
+        self.session = SessionPresenter(self.studio, self.selection, settings or SettingsFile(), self.playing, desk, self)
         self.session.recoloured.connect(self._recolour)
         self.review = ReviewKeys(self.pages, self.strokes, self.pages.transports, self.selection)
-        self.undoing = UndoDesk(self._stack, self)
+        self.undoing = UndoPresenter(self._stack, self)
         self.undoing.gone_back.connect(self._after_undo)
         self.undoing.failed.connect(self.show_fault)
         self._connect()
@@ -108,26 +108,27 @@ class MainWindow(QMainWindow):
         top.addWidget(self.strip, 1)
         down.addLayout(top)
         self.pages = pages = Pages(self.studio, self.selection)
-        self.students, self.take_view, self.pins, self.strokes = pages.students, pages.take, pages.pins, pages.strokes
+        self.students, self.take_view, self.landmarks, self.strokes = pages.students, pages.take, pages.landmarks, pages.strokes
         self.arm, self.hand, self.use, self.plan = pages.arm, pages.hand, pages.use, pages.plan
         self.correct, self.practise, self.progress = pages.correct, pages.practise, pages.progress
         down.addWidget(self.pages, 1)
         self.notice = NoticeStrip()
         down.addWidget(self.notice)
         self.setCentralWidget(centre)
-        self.takes = TakesDesk(self.studio, self.selection, self.notice, self)
-        self.measuring = MeasureDesk(self.studio, self.selection, self.pins, self.strokes, self.notice, self)
+        self.takes = TakesPresenter(self.studio, self.selection, self.notice, self)
+        self.measuring = AnalysisPresenter(self.studio, self.selection, self.landmarks, self.strokes, self.notice, self)
         self.jobs = self.measuring.jobs
-        self.assigning = AssignmentDesk(self.studio, self.selection, self.use, self.plan, self.strokes, self.notice, self)
-        self.correcting = CorrectDesk(self.studio, self.selection, self.correct, self.notice, self)
-        self.practising = PracticeDesk(
+        self.assigning = AssignmentPresenter(self.studio, self.selection, self.use, self.plan, self.strokes, self.notice, self)
+        self.correcting = FindingsPresenter(self.studio, self.selection, self.correct, self.notice, self)
+        self.practising = PracticePresenter(
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
-        self.body = BodyDesk(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.pins.session, self)
-        self.mending = MendDesk(
-            self.studio, self.selection, self.strokes, self.arm, self.notice, lambda: self.pins.session, self.measuring.is_measuring, self
+        self.body = BodyPresenter(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.landmarks.session, self)
+        self.corrections = CorrectionsPresenter(
+            self.studio, self.selection, self.strokes, self.arm, self.notice, lambda: self.landmarks.session,
+            self.measuring.is_measuring, self
         )  # fmt: skip
-        screens = Screens(self.take_view, self.pins, self.strokes, self.arm, self.assigning, self.body, self.takes)
+        screens = Screens(self.take_view, self.landmarks, self.strokes, self.arm, self.assigning, self.body, self.takes)
         self.opened = OpenTake(self.studio, self.selection, screens, self.notice, self)
         self.pictures = self.opened.pictures
 
@@ -143,10 +144,10 @@ class MainWindow(QMainWindow):
         self.takes.leaving.connect(self._on_leaving)
         self.takes.removed.connect(partial(self.go_to_step, STUDENTS))
         self.students.fault.connect(self.show_fault)
-        self.take_view.go_on.connect(partial(self.go_to_step, PINS))
-        self.pins.measure.connect(self.measure)
-        self.pins.undo_changed.connect(self._refresh_undo)
-        self.pins.pins_set.connect(self.mending.pins_set)
+        self.take_view.go_on.connect(partial(self.go_to_step, LANDMARKS))
+        self.landmarks.measure.connect(self.measure)
+        self.landmarks.undo_changed.connect(self._refresh_undo)
+        self.landmarks.landmarks_set.connect(self.corrections.landmarks_set)
         self.strokes.judged.connect(self.correcting.judge)
         self.strokes.measure_again.connect(self.measure)
         self.arm.measure_again.connect(self.measure)
@@ -154,7 +155,7 @@ class MainWindow(QMainWindow):
         self.pictures.ready.connect(self.pages.show_picture)
         self.opened.opened.connect(self._on_opened)
         self.opened.undo_changed.connect(self._refresh_undo)
-        self.mending.mended.connect(self._on_mended)
+        self.corrections.corrected.connect(self._on_mended)
         self.assigning.judged_again.connect(self._reload_analysis)
         self.correcting.changed.connect(self._reload_analysis)
         self.correct.practise.connect(partial(self.go_to_step, PRACTISE))
@@ -163,7 +164,7 @@ class MainWindow(QMainWindow):
         self.assigning.edit_wanted.connect(partial(self.go_to_step, PLAN))
         self.measuring.started.connect(self._on_started)
         self.measuring.measured.connect(self._on_measured)
-        self.measuring.pins_wrong.connect(partial(self.go_to_step, PINS))
+        self.measuring.landmarks_wrong.connect(partial(self.go_to_step, LANDMARKS))
         self.measuring.one_more.connect(self._on_one_more)
 
     def _make_menus(self) -> None:
@@ -206,16 +207,16 @@ class MainWindow(QMainWindow):
             self.assigning.reload()
         self._reload_lesson(step)
         if step == STUDENTS:
-            self.opened.keep_pins()
+            self.opened.keep_landmarks()
             self.students.reload()
         self.pages.setCurrentIndex(step)
         self.strip.set_state(step, self._may_enter())
-        if step == PINS and self.pins.session is not None and self.pins.session.state.points:
-            self.selection.go_to(self.pins.session.t_s)
+        if step == LANDMARKS and self.landmarks.session is not None and self.landmarks.session.state.points:
+            self.selection.go_to(self.landmarks.session.t_s)
         elif step not in STILL_STEPS:
             self.pictures.want(self.selection.moment_s)
-        if step == PINS:
-            self.pins.canvas.setFocus()
+        if step == LANDMARKS:
+            self.landmarks.canvas.setFocus()
         elif not self.strip.hasFocus() and (page := self.pages.currentWidget()) is not None:
             # the keyboard goes on from the new page
             page.setFocus()
@@ -244,7 +245,7 @@ class MainWindow(QMainWindow):
         if self.selection.take is not None:
             self.playing.open(self.selection.take.path)
         self.measuring.show_state()
-        self.go_to_step(STROKES if self.selection.analysis is not None else PINS if fit is not None and fit.pins else TAKE)
+        self.go_to_step(STROKES if self.selection.analysis is not None else LANDMARKS if fit is not None and fit.landmarks else TAKE)
 
     def _on_student_changed(self) -> None:
         self._reload_analysis()
@@ -281,8 +282,8 @@ class MainWindow(QMainWindow):
             self.students.reload()
 
     def _on_mended(self) -> None:
-        if self.pins.session is not None:
-            self.opened.fit = self.pins.session.base_with_pins()
+        if self.landmarks.session is not None:
+            self.opened.fit = self.landmarks.session.base_with_landmarks()
         self._reload_analysis()
 
     def _reload_analysis(self) -> None:
@@ -294,12 +295,12 @@ class MainWindow(QMainWindow):
     # undo
 
     def _stack(self) -> UndoStack | Together:
-        if self.pages.currentIndex() == PINS and self.pins.session is not None:
-            return Together([self.pins.session.undo, self.studio.undo])
+        if self.pages.currentIndex() == LANDMARKS and self.landmarks.session is not None:
+            return Together([self.landmarks.session.undo, self.studio.undo])
         return self.studio.undo
 
     def undo(self) -> None:
-        """Take the last step back: of the pins while pinning, else of the teacher's words."""
+        """Take the last step back: of the landmarks while calibrating, else of the teacher's words."""
         self.undoing.undo()
 
     def redo(self) -> None:
@@ -308,7 +309,7 @@ class MainWindow(QMainWindow):
 
     def _after_undo(self) -> None:
         step = self.pages.currentIndex()
-        if step in (PINS, STROKES, ARM, USE, PLAN, CORRECT):
+        if step in (LANDMARKS, STROKES, ARM, USE, PLAN, CORRECT):
             self._reload_analysis()
         if step in (ARM, HAND):
             self.body.reload()
@@ -348,7 +349,7 @@ class MainWindow(QMainWindow):
 
     def _mend_stroke(self, what: str) -> None:
         if self.pages.currentIndex() == STROKES and self.selection.analysis is not None:
-            self.mending.mend_stroke(what, "")
+            self.corrections.mend_stroke(what, "")
 
     def _show_keys(self) -> None:
         ShortcutsSheet(self).exec()
@@ -387,9 +388,9 @@ class MainWindow(QMainWindow):
         if self.beside is not None:
             self.beside.close()
         self.session.leave()
-        self.opened.keep_pins()
+        self.opened.keep_landmarks()
         self.measuring.wait()
-        self.mending.wait()
+        self.corrections.wait()
         self.body.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()

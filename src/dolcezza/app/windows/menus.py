@@ -43,7 +43,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
         (
             ("step0", mark("Students"), "Ctrl+1"),
             ("step1", mark("Video"), "Ctrl+2"),
-            ("step2", mark("Pins"), "Ctrl+3"),
+            ("step2", mark("Landmarks"), "Ctrl+3"),
             ("step3", mark("Strokes"), "Ctrl+4"),
             ("step4", mark("Arm"), "Ctrl+5"),
             ("step5", mark("Hand"), "Ctrl+6"),

@@ -1,4 +1,4 @@
-"""The take that is open: its file, its pins, what was measured of it, brought to every screen that shows it."""
+"""The take that is open: its file, its landmarks, what was measured of it, brought to every screen that shows it."""
 
 from __future__ import annotations
 
@@ -7,21 +7,21 @@ from dataclasses import dataclass
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.presenters.assignment import AssignmentPresenter
+from dolcezza.app.presenters.body import BodyPresenter
+from dolcezza.app.presenters.takes import TakesPresenter
 from dolcezza.app.views.arm import ArmView
-from dolcezza.app.views.pins import PinsView
+from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
-from dolcezza.app.windows.assignment_desk import AssignmentDesk
-from dolcezza.app.windows.body_desk import BodyDesk
-from dolcezza.app.windows.takes_desk import TakesDesk
 from dolcezza.app.workers.frame_feeder import Pictures
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.media.probe import TakeFile, probe
-from dolcezza.services.fitfile import Fit
-from dolcezza.services.followed import FollowedPins
-from dolcezza.services.mending import followed_pins
-from dolcezza.services.pinning import PinSession
+from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.services.calibration import CalibrationSession
+from dolcezza.services.corrections import followed_landmarks
+from dolcezza.services.followed import TrackedLandmarks
 from dolcezza.services.studio import Studio
 
 
@@ -30,17 +30,17 @@ class Screens:
     """The screens and desks that show the open take."""
 
     take: TakeView
-    pins: PinsView
+    landmarks: CalibrationView
     strokes: StrokesView
     arm: ArmView
-    assigning: AssignmentDesk
-    body: BodyDesk
-    takes: TakesDesk
+    assigning: AssignmentPresenter
+    body: BodyPresenter
+    takes: TakesPresenter
 
 
 class OpenTake(QObject):
     """Emits ``opened()`` with a take open and its pictures coming, ``shown()`` when its measurement was shown anew, and
-    ``undo_changed()`` of its pins."""
+    ``undo_changed()`` of its landmarks."""
 
     opened = Signal()
     undo_changed = Signal()
@@ -58,13 +58,13 @@ class OpenTake(QObject):
         self._notice.say(str(error))
 
     @property
-    def session(self) -> PinSession | None:
-        """The pins of the open take, as they are being set."""
-        return self._screens.pins.session
+    def session(self) -> CalibrationSession | None:
+        """The landmarks of the open take, as they are being set."""
+        return self._screens.landmarks.session
 
     def open(self, take_id: int) -> None:
         """Open a take of the studio; a video that was moved is asked for."""
-        self.keep_pins()
+        self.keep_landmarks()
         try:
             take = self._studio.store.take(take_id)
             file = probe(take.path)
@@ -77,9 +77,9 @@ class OpenTake(QObject):
         self._selection.set_student(self._studio.store.student(take.student_id))
         self._selection.set_take(take, analysis)
         self._screens.take.show_take(file, fit, take.title, f"{take.played_on:%d %B %Y}")
-        session = PinSession(fit, file.size, 0.0)
+        session = CalibrationSession(fit, file.size, 0.0)
         session.undo.changed = self.undo_changed.emit
-        self._screens.pins.open(session, file.duration_s, file.frame_rate)
+        self._screens.landmarks.open(session, file.duration_s, file.frame_rate)
         self.show_analysis()
         self.pictures.open(take.path)
         self.pictures.want(0.0)
@@ -96,16 +96,16 @@ class OpenTake(QObject):
         see.strokes.show_analysis(analysis, self.fit.spec.strings, length_s, rate_hz, limit)
         see.arm.show_analysis(analysis, length_s, rate_hz, profile)
         see.assigning.show_take(self.fit, length_s, rate_hz, limit)
-        see.pins.follow(self._followed())
+        see.landmarks.follow(self._followed())
         self.show_by_hand()
 
-    def _followed(self) -> FollowedPins | None:
+    def _followed(self) -> TrackedLandmarks | None:
         """Where the instrument was followed to, if it was measured and that was kept so that it can be read; whoever mends hears if not."""
         take, analysis = self._selection.take, self._selection.analysis
         if take is None or analysis is None or self.file is None or self.fit is None:
             return None
         try:
-            return followed_pins(analysis, self.fit, self.file)
+            return followed_landmarks(analysis, self.fit, self.file)
         except DolcezzaError:
             return None
 
@@ -132,7 +132,7 @@ class OpenTake(QObject):
         if self._selection.take is not None and self._selection.take.id == take_id:
             self.pictures.close()
             self.file = self.fit = None
-            self._screens.pins.session = None
+            self._screens.landmarks.session = None
             self._selection.set_take(None, None)
 
     def _change_settings(self, said: TakeSettings) -> None:
@@ -142,8 +142,8 @@ class OpenTake(QObject):
         other = said.instrument if said.instrument != session.base.spec.name else None
         session.settings(instrument=other, handed=said.handed, mirrored=said.mirrored)
 
-    def keep_pins(self) -> None:
-        """Save the pins as they are, so that closing or opening another take loses nothing."""
+    def keep_landmarks(self) -> None:
+        """Save the landmarks as they are, so that closing or opening another take loses nothing."""
         take, session = self._selection.take, self.session
         if take is None or session is None or not session.state.ready or session.result() == self.fit:
             return

@@ -10,9 +10,9 @@ from dolcezza.app.theme.palette import Palette
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.bow_plan import BowPlanView
 from dolcezza.app.views.bow_use import BowUseView
+from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.views.hand import HandView
-from dolcezza.app.views.pins import PinsView
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.views.strokes import StrokesView
@@ -29,18 +29,18 @@ class Pages(QStackedWidget):
     def __init__(self, studio: Studio, selection: Selection, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.students, self.take = StudentsView(studio, selection), TakeView(selection)
-        self.pins, self.strokes = PinsView(selection), StrokesView(selection)
+        self.landmarks, self.strokes = CalibrationView(selection), StrokesView(selection)
         self.arm, self.hand = ArmView(selection), HandView()
         self.use, self.plan = BowUseView(selection), BowPlanView()
         self.correct, self.practise, self.progress = CorrectView(selection), PractiseView(), ProgressView()
-        first = (self.students, self.take, self.pins, self.strokes, self.arm, self.hand)
+        first = (self.students, self.take, self.landmarks, self.strokes, self.arm, self.hand)
         for page in (*first, self.use, self.plan, self.correct, self.practise, self.progress):
             self.addWidget(page)
 
     @property
     def transports(self) -> dict[int, Transport]:
         """The transports by the number of their page."""
-        pages = (self.take, self.pins, self.strokes, self.arm, self.use, self.correct)
+        pages = (self.take, self.landmarks, self.strokes, self.arm, self.use, self.correct)
         return {self.indexOf(page): page.transport for page in pages}
 
     def pause(self) -> None:
@@ -51,7 +51,7 @@ class Pages(QStackedWidget):
     def show_picture(self, seconds: float, image: QImage) -> None:
         """A picture for the page that is shown; ``seconds`` is its own time."""
         page = self.currentWidget()
-        if isinstance(page, (TakeView, PinsView)):
+        if isinstance(page, (TakeView, CalibrationView)):
             page.show_picture(image)
         elif isinstance(page, (TakePage, StrokesView)):
             page.show_picture(seconds, image)

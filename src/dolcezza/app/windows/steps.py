@@ -7,7 +7,7 @@ from dolcezza.app.theme.words import mark
 STEPS = [
     mark("Students"),
     mark("Video"),
-    mark("Pins"),
+    mark("Landmarks"),
     mark("Strokes"),
     mark("Arm"),
     mark("Hand"),
@@ -17,7 +17,7 @@ STEPS = [
     mark("Practise"),
     mark("Progress"),
 ]
-STUDENTS, TAKE, PINS, STROKES, ARM, HAND, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
+STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HAND, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
 STILL_STEPS = (STUDENTS, HAND, PLAN, PRACTISE, PROGRESS)
 """Steps that do not show the take's moment."""
 PLAYING_STEPS = (TAKE, STROKES, ARM, USE, CORRECT)

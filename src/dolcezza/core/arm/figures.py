@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, fit_chain, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.joint_contributions import JOINTS, bow_travel
 from dolcezza.core.arm.posture import PostureFigure, posture
-from dolcezza.core.arm.shares import JOINTS, bow_travel
 from dolcezza.core.arm.trunk import TRUNK_SD_DEG, trunk_down
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, BodySeen, bow_arm, other

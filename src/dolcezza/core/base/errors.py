@@ -21,8 +21,8 @@ class MediaError(DolcezzaError):
     """The video file cannot be used."""
 
 
-class PinError(DolcezzaError):
-    """The pins do not describe the instrument. ``swap`` tells whether swapping the sides mends them."""
+class LandmarkError(DolcezzaError):
+    """The landmarks do not describe the instrument. ``swap`` tells whether swapping the sides mends them."""
 
     def __init__(self, sentence: str, advice: str = "", *, swap: bool = False) -> None:
         super().__init__(sentence, advice)

@@ -3,8 +3,8 @@
 Seen from the side the whole ribbon of hair is visible and the middle of the bright ridge is its middle. Seen from above, the
 stick covers a part of it and the ridge is only what sticks out: its middle is too far to one side, by millimetres on a cello
 filmed from the front. The flank away from the stick is the ribbon's own edge wherever the stick is; half a ribbon inwards
-from it is the middle. How wide the ribbon is seen depends on how the bow is turned about its stick, which no pin tells; where the stick
-covers some of it, what is left says so.
+from it is the middle. How wide the ribbon is seen depends on how the bow is turned about its stick, which no landmark tells; where the
+stick covers some of it, what is left says so.
 """
 
 from __future__ import annotations

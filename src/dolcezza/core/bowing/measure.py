@@ -20,7 +20,7 @@ from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import BRIDGE_SD_DEG, HEAD_TAKE_SD_PX
-from dolcezza.core.camera.unknowns import PinnedMoment, TakeUnknowns
+from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.bow_space import MAX_BOW_ANGLE_DEG
@@ -39,7 +39,7 @@ FEWEST_CONFIDENCE = 0.12
 
 @dataclass(frozen=True)
 class Measured:
-    """What the bowing room gives: the record, the chosen solution behind it (for checks and for mending), the zero if any."""
+    """What the bowing room gives: the record, the chosen solution behind it (for checks and for corrections), the zero if any."""
 
     series: BowSeries
     solution: BowSolution
@@ -90,7 +90,7 @@ def measure_bow(
     if len(zero_s):
         alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
         zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), alone, np.asarray(t_s, float), zero_s)
-        # what the pins put into the angle at the zero has gone; what they put in elsewhere besides stays
+        # what the landmarks put into the angle at the zero has gone; what they put in elsewhere besides stays
         gain[:, 1] -= gain[zero.frames, 1].mean(axis=0)
         sd[:, 1] = np.hypot(_sd(covariance, gain, take_covariance)[:, 1], zero.sd_deg)
     bias = zero.bias_deg if zero else 0.0
@@ -123,11 +123,11 @@ def measure_bow(
 
 
 def know_take(
-    model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[PinnedMoment], *, scale_px: float,
+    model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[CalibrationFrame], *, scale_px: float,
     focal_sd: float, hint: Array | None = None, silent: Array | None = None,
 ) -> tuple[TakeUnknowns, BowLines]:  # fmt: skip
-    """What pins, strings and all bows of the take together say of the instrument, the lens and the player's way; and the lines, without
-    their frog's ends if those cannot be believed.
+    """What landmarks, strings and all bows of the take together say of the instrument, the lens and the player's way; and the lines,
+    without their frog's ends if those cannot be believed.
 
     ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count.
     """

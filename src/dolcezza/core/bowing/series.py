@@ -30,7 +30,7 @@ while the bow is off the strings; ``..._travel_mm``: how much of the bow's way s
 down-bow. From ``pitch_hz`` on: the sound (empty without sound), ``semitones`` of the left hand above the open string, ``beta`` the contact
 point as a share of the sounding length, ``hnr_db`` harmonics over noise, ``tone`` 1 while
 a bowed string sounds, the rest as in the tone track. ``bow_angle_take_sd_deg``: the part of the angle's ± that is the same all through the
-take (pins, lens, lengths). Pixels are those of the upright
+take (landmarks, lens, lengths). Pixels are those of the upright
 picture."""
 
 BOW_COLUMNS = (

@@ -1,7 +1,7 @@
 """What all bows of a take together say of this instrument, this bow and this player's way: one adjustment of the take's unknowns.
 
 A bow has one length. Seen at many places of many strokes, on several strings, it says how long it is and how it stands to the strings;
-pins and seen strings say the rest. Every frame's own parameters are taken out of the equations first (Schur complement).
+landmarks and seen strings say the rest. Every frame's own parameters are taken out of the equations first (Schur complement).
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ import numpy as np
 
 from dolcezza.core.bowing.solve import BowProblem, robust_weights, take_slopes
 from dolcezza.core.camera.poses import Poses
-from dolcezza.core.camera.unknowns import PinnedMoment, TakeUnknowns, at, expected, from_pins, pin_information
+from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns, at, expected, from_landmarks, landmark_information
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -29,11 +29,11 @@ MOST_COST = 12.0
 
 
 def fit_take(
-    model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, params: Array, t_s: Array, moments: Sequence[PinnedMoment], *,
+    model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, params: Array, t_s: Array, moments: Sequence[CalibrationFrame], *,
     scale_px: float, focal_sd: float,
 ) -> TakeUnknowns:  # fmt: skip
-    """The take's unknowns from pins, strings and the bows ``params`` (n, 4) on ``string`` (n,) (-1 = none)."""
-    told = from_pins(model, moments, scale_px=scale_px, focal_sd=focal_sd)
+    """The take's unknowns from landmarks, strings and the bows ``params`` (n, 4) on ``string`` (n,) (-1 = none)."""
+    told = from_landmarks(model, moments, scale_px=scale_px, focal_sd=focal_sd)
     good = np.flatnonzero((string >= 0) & np.isfinite(params).all(axis=1) & (np.isfinite(lines.head) | np.isfinite(lines.frog)))
     if len(good) < 5:
         return told
@@ -54,9 +54,9 @@ def fit_take(
         cost = (residual**2 * robust).sum(axis=1)
         frame = counts * (cost < MOST_COST)
         normal, pull, follow = _reduced(problem, now, residual, robust, frame)
-        pins, pin_pull, _ = pin_information(model, moments, values, scale_px=scale_px)
-        covariance = np.linalg.inv(normal + pins + np.diag(sd**-2.0))
-        step = covariance @ (pull + pin_pull + (mean - values) / sd**2)
+        landmarks, landmark_pull, _ = landmark_information(model, moments, values, scale_px=scale_px)
+        covariance = np.linalg.inv(normal + landmarks + np.diag(sd**-2.0))
+        step = covariance @ (pull + landmark_pull + (mean - values) / sd**2)
         values = values + step
         now = now + follow @ step
     return TakeUnknowns(values, covariance)

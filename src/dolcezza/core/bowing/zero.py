@@ -1,7 +1,7 @@
 """The zero: moments at which the bow is known to be straight. What is left of the angle there is taken out of the whole take.
 
-Held parallel by hand, or guided through a tube: a teacher can make sure of it. The rest comes from pins and lens and is the
-same all through the take, so it can go; with it goes the part of the ± that the pins had.
+Held parallel by hand, or guided through a tube: a teacher can make sure of it. The rest comes from landmarks and lens and is the
+same all through the take, so it can go; with it goes the part of the ± that the landmarks had.
 """
 
 from __future__ import annotations
@@ -31,7 +31,7 @@ class Zero:
 
 
 def find_zero(angle_deg: Array, noise_sd_deg: Array, t_s: Array, moments_s: Sequence[float]) -> Zero:
-    """Angle (n,) and its sd without the pins' part (n,) at ``t_s`` (n,); NaN = not measured.
+    """Angle (n,) and its sd without the landmarks' part (n,) at ``t_s`` (n,); NaN = not measured.
 
     Raises TrackingError when the bow was not measured near any of the moments.
     """

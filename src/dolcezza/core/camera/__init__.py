@@ -1,1 +1,1 @@
-"""The phone as a pinhole camera: projection, pose from pins, and how well a view can measure."""
+"""The phone as a pinhole camera: projection, pose from landmarks, and how well a view can measure."""

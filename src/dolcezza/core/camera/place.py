@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from dolcezza.core.base.errors import PinError
+from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import fit_pins
+from dolcezza.core.camera.pose import fit_landmarks
 from dolcezza.core.camera.precision import ENOUGH, ViewPrecision, predict
-from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 
 Array = np.ndarray
 
@@ -52,11 +52,11 @@ def camera_around(azimuth_deg: float, height_deg: float, *, distance: float, foc
 
 
 def expected(model: InstrumentModel, camera: Camera, names: tuple[str, ...], size: tuple[int, int]) -> ViewPrecision | None:
-    """The ± in a view when the pins ``names`` are set with a usual hand; None where the instrument cannot be pinned."""
+    """The ± in a view when the landmarks ``names`` are set with a usual hand; None where the instrument cannot be marked."""
     points = {n: tuple(camera.project(model.landmarks[n])) for n in names}
     try:
-        fit = fit_pins(model, points, size=size, focal=camera.focal, near=camera)
-    except PinError:
+        fit = fit_landmarks(model, points, size=size, focal=camera.focal, near=camera)
+    except LandmarkError:
         return None
     return predict(model, fit, scale_px=max(size) / 1280.0)
 
@@ -72,7 +72,7 @@ def badness(precision: ViewPrecision) -> float:
 
 def best_move(model: InstrumentModel, camera: Camera, names: tuple[str, ...], size: tuple[int, int]) -> Move | None:
     """The small move of the phone that helps most, or None where none helps enough."""
-    names = tuple(n for n in PIN_NAMES if n in names)
+    names = tuple(n for n in LANDMARK_NAMES if n in names)
     place = camera.place
     distance = float(np.linalg.norm(place))
     azimuth = float(np.degrees(np.arctan2(place[1], place[0])))

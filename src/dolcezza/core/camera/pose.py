@@ -1,8 +1,8 @@
-"""From pins to the pose of the instrument and the focal length, with covariance, and what is wrong with the pins.
+"""From landmarks to the pose of the instrument and the focal length, with covariance, and what is wrong with the landmarks.
 
 Perspective-n-point with an unknown lens: least squares over Rodrigues vector (3), translation (3, mm) and the
 logarithm of the focal length (1, with a prior), started from several focal lengths and both solutions that a nearly
-flat target has. The teacher sees the top plate, so a pose seen from behind is a mistake of the pins, not a solution.
+flat target has. The teacher sees the top plate, so a pose seen from behind is a mistake of the landmarks, not a solution.
 """
 
 from __future__ import annotations
@@ -14,14 +14,14 @@ import cv2
 import numpy as np
 from scipy.optimize import OptimizeResult, least_squares
 
-from dolcezza.core.base.errors import PinError
+from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD, Camera, prior_focal
-from dolcezza.core.instrument.model import PIN_NAMES, PIN_WORDS, REQUIRED_PINS, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, LANDMARK_WORDS, REQUIRED_LANDMARKS, InstrumentModel
 
 Array = np.ndarray
 
 CLICK_SD_PX = 1.05
-"""How well a hand pins a point (one standard deviation, px of a 1280 px wide picture)."""
+"""How well a hand landmarks a point (one standard deviation, px of a 1280 px wide picture)."""
 MAKER_SD_MM = {"bridge": 0.3, "board": 0.3, "nut": 0.5, "lower": 1.0, "upper": 1.0, "end": 1.0, "scroll": 2.0}
 """How much makers differ in the place of a landmark (one standard deviation, mm), from memory."""
 SHARED_LOG_SD = 1e-3
@@ -30,11 +30,11 @@ _SWAP = {"bass": "treble", "treble": "bass"}
 
 
 @dataclass(frozen=True)
-class PinFit:
-    """Result of fitting the instrument to one frame's pins.
+class LandmarkFit:
+    """Result of fitting the instrument to one frame's landmarks.
 
-    ``covariance`` (7, 7) of (rvec, tvec, log focal); ``errors_px`` distance of each pin from its fitted place;
-    ``rms_px`` their root mean square; ``chi2`` the sum of squares of all errors against what they may be; ``points`` the pins
+    ``covariance`` (7, 7) of (rvec, tvec, log focal); ``errors_px`` distance of each landmark from its fitted place;
+    ``rms_px`` their root mean square; ``chi2`` the sum of squares of all errors against what they may be; ``points`` the landmarks
     themselves (px).
     """
 
@@ -61,7 +61,7 @@ class SeenLine:
 
 
 def swapped(points: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
-    """The same pins with low-string and high-string side exchanged."""
+    """The same landmarks with low-string and high-string side exchanged."""
     out = {}
     for name, xy in points.items():
         stem, _, side = name.rpartition("_")
@@ -69,27 +69,27 @@ def swapped(points: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float,
     return out
 
 
-def check_pins(points: Mapping[str, tuple[float, float]], size: tuple[int, int]) -> None:
-    """Refuse pins that cannot describe an instrument, with a sentence. Raises PinError."""
-    unknown = [n for n in points if n not in PIN_NAMES]
+def check_landmarks(points: Mapping[str, tuple[float, float]], size: tuple[int, int]) -> None:
+    """Refuse landmarks that cannot describe an instrument, with a sentence. Raises LandmarkError."""
+    unknown = [n for n in points if n not in LANDMARK_NAMES]
     if unknown:
-        raise PinError(f"'{unknown[0]}' is not a place on the instrument.", f"Known: {', '.join(PIN_NAMES)}.")
-    missing = [n for n in REQUIRED_PINS if n not in points]
+        raise LandmarkError(f"'{unknown[0]}' is not a place on the instrument.", f"Known: {', '.join(LANDMARK_NAMES)}.")
+    missing = [n for n in REQUIRED_LANDMARKS if n not in points]
     if missing:
-        words = ", ".join(PIN_WORDS[n] for n in missing)
-        raise PinError(f"The instrument is not pinned yet: {len(missing)} of the first four pins missing.", f"Set: {words}.")
-    xy = np.array([points[n] for n in REQUIRED_PINS], float)
+        words = ", ".join(LANDMARK_WORDS[n] for n in missing)
+        raise LandmarkError(f"The instrument is not marked yet: {len(missing)} of the first four landmarks missing.", f"Set: {words}.")
+    xy = np.array([points[n] for n in REQUIRED_LANDMARKS], float)
     if not np.isfinite(xy).all():
-        raise PinError("A pin has no place in the picture.", "Set it again.")
+        raise LandmarkError("A landmark has no place in the picture.", "Set it again.")
     for name, (x, y) in points.items():
         margin = 0.5
         if not (-margin * size[0] <= x <= (1 + margin) * size[0] and -margin * size[1] <= y <= (1 + margin) * size[1]):
-            raise PinError(f"The pin '{PIN_WORDS[name]}' lies far outside the picture.", "Set it on the instrument.")
+            raise LandmarkError(f"The landmark '{LANDMARK_WORDS[name]}' lies far outside the picture.", "Set it on the instrument.")
     spread = np.linalg.svd(xy - xy.mean(0), compute_uv=False)
     if spread[1] < 0.004 * max(size) or spread[1] < 0.03 * spread[0]:
-        raise PinError(
-            "The four pins lie in one line or on one spot.",
-            "Pin both ends of the bridge and both corners of the fingerboard's end.",
+        raise LandmarkError(
+            "The four landmarks lie in one line or on one spot.",
+            "Mark both ends of the bridge and both corners of the fingerboard's end.",
         )
 
 
@@ -129,7 +129,7 @@ def _solve(
     model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float, focal_sd: float,
     lines: Sequence[SeenLine] = (), near: Camera | None = None,
 ):  # fmt: skip
-    names = [n for n in PIN_NAMES if n in points]
+    names = [n for n in LANDMARK_NAMES if n in points]
     world = np.array([model.landmarks[n] for n in names])
     xy = np.array([points[n] for n in names], float)
     center = np.array(size, float) / 2
@@ -167,18 +167,18 @@ def fit_moments(
     focal: float | None = None,
     lines: Sequence[Sequence[SeenLine]] | None = None,
     near: Sequence[Camera] | None = None,
-) -> list[PinFit]:
+) -> list[LandmarkFit]:
     """Fit several moments of one take, which share one lens; ``focal`` px where the file tells it.
 
     Each is fitted alone; then all again with the focal length they agree on (weighted by how well each knows it). Raises
-    PinError as ``fit_pins`` does. ``lines``: for each moment, straight parts found in its picture; ``near``: poses known to
+    LandmarkError as ``fit_landmarks`` does. ``lines``: for each moment, straight parts found in its picture; ``near``: poses known to
     be close.
     """
     seen = lines if lines is not None else [()] * len(moments)
     known = FILE_FOCAL_LOG_SD if focal else FOCAL_LOG_SD
     close = near if near is not None else [None] * len(moments)
     alone = [
-        fit_pins(model, points, size=size, focal=focal, focal_sd=known, lines=own, near=camera)
+        fit_landmarks(model, points, size=size, focal=focal, focal_sd=known, lines=own, near=camera)
         for points, own, camera in zip(moments, seen, close, strict=True)
     ]
     if len(alone) == 1:
@@ -187,7 +187,7 @@ def fit_moments(
     shared = float(np.exp((weight * np.log([fit.camera.focal for fit in alone])).sum() / weight.sum()))
     sd = float(1 / np.sqrt(weight.sum()))
     together = [
-        fit_pins(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD, lines=own, near=fit.camera)
+        fit_landmarks(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD, lines=own, near=fit.camera)
         for points, own, fit in zip(moments, seen, alone, strict=True)
     ]
     # the shared lens is held while fitting, but it is only known to ``sd``
@@ -201,7 +201,7 @@ def _loosened(covariance: Array, focal_sd: float) -> Array:
     return np.linalg.inv(information)
 
 
-def fit_pins(
+def fit_landmarks(
     model: InstrumentModel,
     points: Mapping[str, tuple[float, float]],
     *,
@@ -210,16 +210,16 @@ def fit_pins(
     focal_sd: float = FOCAL_LOG_SD,
     lines: Sequence[SeenLine] = (),
     near: Camera | None = None,
-) -> PinFit:
-    """Pose of ``model`` from pins in pixels of the upright picture of ``size`` (width, height).
+) -> LandmarkFit:
+    """Pose of ``model`` from landmarks in pixels of the upright picture of ``size`` (width, height).
 
     ``lines``: straight parts of the instrument found in the picture besides. ``near``: a pose known to be close.
 
     ``focal`` px: expected focal length where the file tells it, else a phone's; ``focal_sd``: sd of its logarithm.
-    Raises PinError with a sentence for
-    pins that are too few, in a line, exchanged between the sides, or do not fit the instrument.
+    Raises LandmarkError with a sentence for
+    landmarks that are too few, in a line, exchanged between the sides, or do not fit the instrument.
     """
-    check_pins(points, size)
+    check_landmarks(points, size)
     prior = focal if focal else prior_focal(*size)
     names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd, lines, near)
     best = min(front, key=lambda c: c[0]) if front else None
@@ -228,17 +228,17 @@ def fit_pins(
         other = _solve(model, swapped(points), size, prior, focal_sd)[4]
         better = min((c[0] for c in other), default=np.inf)
         if better < 0.25 * (best[0] if best else np.inf) and better < 2 * allowed:
-            raise PinError(
+            raise LandmarkError(
                 "The low-string and the high-string side are exchanged, or the picture is mirrored.",
                 "Swap the sides, or tick 'mirrored' for a selfie video.", swap=True,
             )  # fmt: skip
         if best is None:
-            raise PinError("The pins show the instrument from behind.", "Check which pin is which.", swap=bool(behind))
+            raise LandmarkError("The landmarks show the instrument from behind.", "Check which landmark is which.", swap=bool(behind))
     if best[0] > 8 * allowed:
         px = np.sqrt(best[0] / (2 * (len(names) + len(lines))))
-        raise PinError(
-            f"The pins do not fit {model.spec.name}: they miss it by about {px:.0f} times what a careful hand does.",
-            "Check the worst pin, or choose the instrument's size again.",
+        raise LandmarkError(
+            f"The landmarks do not fit {model.spec.name}: they miss it by about {px:.0f} times what a careful hand does.",
+            "Check the worst landmark, or choose the instrument's size again.",
         )
     q = best[1].x
     camera = Camera(q[:3].copy(), q[3:6].copy(), float(np.exp(q[6])), (float(center[0]), float(center[1])))
@@ -246,7 +246,7 @@ def fit_pins(
     jac = best[1].jac
     dof = max(1, 2 * (len(names) + len(lines)) + 1 - 7)
     covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * (max(1.0, best[0] / dof) if dof > 3 and focal_sd > SHARED_LOG_SD else 1.0)
-    return PinFit(
+    return LandmarkFit(
         camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())),
         errors_px=dict(zip(names, errors.tolist(), strict=True)), chi2=float(best[0]), points={n: points[n] for n in names},
     )  # fmt: skip

@@ -1,7 +1,7 @@
-"""How well a view can measure: from the pins alone to the ± of bow angle, contact point and place on the bow.
+"""How well a view can measure: from the landmarks alone to the ± of bow angle, contact point and place on the bow.
 
 The same error model that the solver uses: what the bow's line and ends are worth in the picture, and how uncertain the
-pose is. One place, so that the ± shown while pinning is the ± that comes out.
+pose is. One place, so that the ± shown while calibrating is the ± that comes out.
 """
 
 from __future__ import annotations
@@ -12,9 +12,9 @@ import numpy as np
 
 from dolcezza.core.camera.bow_view import STEPS, hair_ends
 from dolcezza.core.camera.lens import FOCAL_LOG_SD
-from dolcezza.core.camera.pose import PinFit
+from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.poses import Poses
-from dolcezza.core.camera.unknowns import LEAN, STEP, PinnedMoment, at, from_pins
+from dolcezza.core.camera.unknowns import LEAN, STEP, CalibrationFrame, at, from_landmarks
 from dolcezza.core.instrument.model import InstrumentModel
 
 Array = np.ndarray
@@ -25,7 +25,7 @@ about 15 away)."""
 ANGLE_SD = 12.0
 """How crooked bows are, all players together (one sd, deg): weak, it only settles what the picture leaves open."""
 BRIDGE_SD_DEG = 0.3
-"""How square bridges stand to the strings, and how straight pinned ones are (one sd, deg, from memory)."""
+"""How square bridges stand to the strings, and how straight marked ones are (one sd, deg, from memory)."""
 LINE_SD_PX = 0.3
 """Error of the hair's line that its own fit does not see: shading, the stick over the hair (px at 1280 px)."""
 RIBBON_SD_MM = 0.5
@@ -61,12 +61,12 @@ class ViewPrecision:
         return [name for name, sd in got.items() if sd > ENOUGH[name]]
 
 
-def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float, focal_sd: float = FOCAL_LOG_SD) -> ViewPrecision:
+def predict(model: InstrumentModel, fit: LandmarkFit, *, scale_px: float, focal_sd: float = FOCAL_LOG_SD) -> ViewPrecision:
     """The ± that a straight bow will have in the view of ``fit``.
 
     ``scale_px`` = longer picture side / 1280, ``focal_sd`` of the logarithm.
 
-    What the pins leave open of pose, lens and lengths counts as it does in the measuring; what the bows say besides, it cannot know.
+    What the landmarks leave open of pose, lens and lengths counts as it does in the measuring; what the bows say besides, it cannot know.
     """
     grid = np.meshgrid(np.arange(len(model.spec.strings)), [0.15, 0.5, 0.85], indexing="ij")
     strings, places = (g.ravel() for g in grid)
@@ -94,7 +94,7 @@ def predict(model: InstrumentModel, fit: PinFit, *, scale_px: float, focal_sd: f
     pull = np.einsum("nib,i,nik->nbk", jac, weight, np.stack(seen, axis=-1))
     pull[:, 2] -= np.stack(planes, axis=-1) / INCLINATION_SD**2
     gain = -np.einsum("nab,nbk->nak", covariance, pull)
-    told = from_pins(model, [PinnedMoment(fit.points, fit.camera)], scale_px=scale_px, focal_sd=focal_sd, rounds=1)
+    told = from_landmarks(model, [CalibrationFrame(fit.points, fit.camera)], scale_px=scale_px, focal_sd=focal_sd, rounds=1)
     ribbon_px = RIBBON_SD_MM * fit.camera.focal / float(fit.camera.tvec[2])
     seen_sd = np.array([[ribbon_px, ribbon_px, 0, 0], [0, 0, 0, HEAD_TAKE_SD_PX * scale_px]])
     beside = np.einsum("nab,nib,i,ki->nak", covariance, jac, weight, seen_sd)

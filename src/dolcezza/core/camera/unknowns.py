@@ -1,7 +1,7 @@
-"""What nobody knows of a take before it has been looked at, each with what is expected of it: where the pinned instrument really is, the
+"""What nobody knows of a take before it has been looked at, each with what is expected of it: where the marked instrument really is, the
 lens, the lengths of this one instrument and bow, how far outside its edges a hand clicks, and how a player leans the bow.
 
-One vector for the whole take. Pins, strings and bows all say something of it; what they leave open is in the ± of every figure.
+One vector for the whole take. Landmarks, strings and bows all say something of it; what they leave open is in the ± of every figure.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import CLICK_SD_PX, MAKER_SD_MM, SeenLine
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
-from dolcezza.core.instrument.model import PIN_NAMES, InstrumentModel
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 
 Array = np.ndarray
 
@@ -91,20 +91,20 @@ def _outwards(name: str) -> Array:
 
 
 @dataclass(frozen=True)
-class PinnedMoment:
-    """One moment's pins (name to px), the pose assumed there, and straight parts of the instrument found in its picture."""
+class CalibrationFrame:
+    """One moment's landmarks (name to px), the pose assumed there, and straight parts of the instrument found in its picture."""
 
     points: Mapping[str, tuple[float, float]]
     camera: Camera
     lines: Sequence[SeenLine] = ()
 
 
-def pin_residuals(model: InstrumentModel, moments: Sequence[PinnedMoment], values: Array, *, scale_px: float) -> Array:
-    """What pins and seen strings miss the instrument by, over what they may, as ``values`` (22,) have it."""
+def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFrame], values: Array, *, scale_px: float) -> Array:
+    """What landmarks and seen strings miss the instrument by, over what they may, as ``values`` (22,) have it."""
     out = []
     for moment in moments:
         own, poses = at(model, Poses.of([moment.camera]), values)
-        names = [n for n in PIN_NAMES if n in moment.points]
+        names = [n for n in LANDMARK_NAMES if n in moment.points]
         world = np.array([own.landmarks[n] for n in names])
         beyond = world + np.array([_outwards(n) for n in names])
         there, out_there = poses.see(world[None])[0], poses.see(beyond[None])[0]
@@ -126,16 +126,16 @@ def slopes(function: Callable[[Array], Array], values: Array) -> Array:
 
 
 MOST_SD = 2.5
-"""A pin that misses by more counts less (Huber)."""
+"""A landmark that misses by more counts less (Huber)."""
 
 
-def pin_information(
-    model: InstrumentModel, moments: Sequence[PinnedMoment], values: Array, *, scale_px: float
+def landmark_information(
+    model: InstrumentModel, moments: Sequence[CalibrationFrame], values: Array, *, scale_px: float
 ) -> tuple[Array, Array, float]:  # fmt: skip
-    """Normal matrix (22, 22), pull (22,) and spread (how much more than expected the pins miss, 1 and up) at ``values``."""
+    """Normal matrix (22, 22), pull (22,) and spread (how much more than expected the landmarks miss, 1 and up) at ``values``."""
 
     def residuals(v: Array) -> Array:
-        return pin_residuals(model, moments, v, scale_px=scale_px)
+        return landmark_residuals(model, moments, v, scale_px=scale_px)
 
     off, slope = residuals(values), slopes(residuals, values)
     weight = np.minimum(1.0, MOST_SD / np.maximum(np.abs(off), 1e-9))
@@ -145,15 +145,15 @@ def pin_information(
     return flat.T @ slope, -flat.T @ off, spread
 
 
-def from_pins(
-    model: InstrumentModel, moments: Sequence[PinnedMoment], *, scale_px: float, focal_sd: float, rounds: int = 4
+def from_landmarks(
+    model: InstrumentModel, moments: Sequence[CalibrationFrame], *, scale_px: float, focal_sd: float, rounds: int = 4
 ) -> TakeUnknowns:
-    """What pins and seen strings alone say of the unknowns."""
+    """What landmarks and seen strings alone say of the unknowns."""
     mean, sd = expected(model.spec, scale_px=scale_px, focal_sd=focal_sd)
     values = mean.copy()
     covariance = np.diag(sd**2)
     for _ in range(rounds):
-        normal, pull, _ = pin_information(model, moments, values, scale_px=scale_px)
+        normal, pull, _ = landmark_information(model, moments, values, scale_px=scale_px)
         covariance = np.linalg.inv(normal + np.diag(sd**-2.0))
         values = values + covariance @ (pull + (mean - values) / sd**2)
     return TakeUnknowns(values, covariance)

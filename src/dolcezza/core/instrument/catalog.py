@@ -18,7 +18,7 @@ MEMORY = "from memory"
 class InstrumentSpec:
     """One instrument and its bow. All lengths in millimetres.
 
-    ``body_scale`` is the body length over that of the 4/4 instrument of the family; it scales outline and pins.
+    ``body_scale`` is the body length over that of the 4/4 instrument of the family; it scales outline and landmarks.
     ``strings`` are named from the bass side to the treble side. ``frog_side`` is +1 where the frog is on the bass
     side (cello), -1 where it is on the treble side (violin, viola).
     """

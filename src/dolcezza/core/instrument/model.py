@@ -17,13 +17,13 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 
 Array = np.ndarray
 
-REQUIRED_PINS = ("bridge_bass", "bridge_treble", "board_bass", "board_treble")
-OPTIONAL_PINS = (
+REQUIRED_LANDMARKS = ("bridge_bass", "bridge_treble", "board_bass", "board_treble")
+OPTIONAL_LANDMARKS = (
     "nut_bass", "nut_treble", "lower_bout_bass", "lower_bout_treble",
     "upper_bout_bass", "upper_bout_treble", "end_button", "scroll",
 )  # fmt: skip
-PIN_NAMES = REQUIRED_PINS + OPTIONAL_PINS
-PIN_WORDS = {
+LANDMARK_NAMES = REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS
+LANDMARK_WORDS = {
     "bridge_bass": "bridge, low-string end",
     "bridge_treble": "bridge, high-string end",
     "board_bass": "fingerboard corner, low-string side",
@@ -76,7 +76,7 @@ class InstrumentModel:
 
     @cached_property
     def landmarks(self) -> dict[str, Array]:
-        """Pin name to its place (3,), mm."""
+        """Landmark name to its place (3,), mm."""
         return _landmarks(self.spec)
 
     @property

@@ -80,7 +80,7 @@ def change_of(before: Point, after: Point, lower_is_better: bool | None, target:
 
 
 def _spread(values: Sequence[float], own_sd: Sequence[float]) -> tuple[float, float]:
-    """Mean and its ±: spread between the strokes, and what all strokes of the take share (the pins)."""
+    """Mean and its ±: spread between the strokes, and what all strokes of the take share (the landmarks)."""
     x = np.array(values)
     between = float(np.std(x, ddof=1) / np.sqrt(len(x))) if len(x) > 1 else 0.0
     return float(x.mean()), float(np.hypot(between, np.mean(own_sd)))

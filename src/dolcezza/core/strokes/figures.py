@@ -9,7 +9,7 @@ from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
-from dolcezza.core.arm.shares import JOINTS, shares_of
+from dolcezza.core.arm.joint_contributions import JOINTS, shares_of
 from dolcezza.core.base.shake import shaking
 from dolcezza.core.base.signals import derivative
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length

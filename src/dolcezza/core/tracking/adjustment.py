@@ -1,6 +1,6 @@
 """References and a sample of frames adjusted together: poses and places of points that explain all that was seen (bundle adjustment).
 
-Pinned poses stay. Every point has its usual height as a prior. Points are taken out of the equations first (Schur complement),
+Calibrated poses stay. Every point has its usual height as a prior. Points are taken out of the equations first (Schur complement),
 so that only the poses are left to solve for.
 """
 
@@ -48,7 +48,7 @@ def _sightings(views: Sequence[ReferenceView], greys: Sequence[Array], cameras: 
     for number, (picture, camera) in enumerate(zip(pictures, cameras, strict=True)):
         parts: list[tuple[Array, Array, Array, Array]] = []
         turn = np.array([turn_between(v.camera, camera) for v in views])
-        near = set(np.argsort(turn)[: NEAREST + (number < len(views))].tolist()) | {k for k, v in enumerate(views) if v.pinned}
+        near = set(np.argsort(turn)[: NEAREST + (number < len(views))].tolist()) | {k for k, v in enumerate(views) if v.marked}
         for k, view in enumerate(views):
             if k == number:
                 every = np.arange(len(view))
@@ -80,7 +80,7 @@ def adjusted(views: list[ReferenceView], greys: Sequence[Array], cameras: Sequen
 
     Returns the poses of the frames."""
     poses = [v.camera for v in views] + list(cameras)
-    free = [k for k in range(len(poses)) if k >= len(views) or not views[k].pinned]
+    free = [k for k in range(len(poses)) if k >= len(views) or not views[k].marked]
     column = {k: i for i, k in enumerate(free)}
     world, base = (np.concatenate([getattr(v, name) for v in views]) for name in ("world", "base"))
     sure = np.concatenate([v.height_sd**-2.0 for v in views])

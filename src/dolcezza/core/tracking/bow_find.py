@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
+from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.tracking.bow_space import SearchSpace, search_space
 
 Array = np.ndarray
@@ -134,7 +134,7 @@ class BowFinder:
 
     def _space(self, camera: Camera) -> SearchSpace:
         """The search space, worked out anew when the instrument has moved by a pixel."""
-        marks = camera.project(np.array([self.model.landmarks[n] for n in REQUIRED_PINS]))
+        marks = camera.project(np.array([self.model.landmarks[n] for n in REQUIRED_LANDMARKS]))
         if self._space_of is None or np.abs(marks - self._space_of[0]).max() > 1.0:
             space = search_space(self.model, camera, self.shape)
             self._space_of = (marks, replace(space, hair_px=BAND_WIDTHS * space.hair_px) if self._dark else space)

@@ -1,7 +1,7 @@
-"""Pose of the instrument in every frame, tied to the pinned frames so that it cannot drift.
+"""Pose of the instrument in every frame, tied to the marked frames so that it cannot drift.
 
 Points on the instrument are followed by optical flow (pyramidal Lucas-Kanade) from reference pictures to the present frame, which is
-first turned back to how each reference saw the instrument. The pinned frame is the first reference; more are made along the way, where
+first turned back to how each reference saw the instrument. The marked frame is the first reference; more are made along the way, where
 the player has turned too far for it. Which points move with the instrument is settled before the pose is refined. When the take has
 been seen, references and a sample of its frames are adjusted together (``adjustment``), and all frames with them. A lost instrument
 is looked for in the whole picture by binary features (ORB).
@@ -17,7 +17,7 @@ import numpy as np
 
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.instrument.model import REQUIRED_PINS, InstrumentModel
+from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.tracking.adjustment import adjusted
 from dolcezza.core.tracking.reference import FEWEST_POINTS, ReferenceView, body_mask
 from dolcezza.core.tracking.rigid import Sightings, agreed_move, refined, turn_between
@@ -46,14 +46,14 @@ SEARCH_EVERY_LOST = 5
 POSE_FLOOR = np.array([0.0015, 0.0015, 0.0015, 0.3, 0.3, 1.0])
 """What is left of error in a pose however many points agree: turn (rad), move (mm), one sd."""
 TURN_SHARE = 0.06
-"""Error of a turn away from the pinned frames, as a share of it: heights of points are known only so well."""
+"""Error of a turn away from the marked frames, as a share of it: heights of points are known only so well."""
 ALIKE = 12.0
 """So many points err alike: a tenth of the points count."""
 
 
 @dataclass(frozen=True)
-class PinnedFrame:
-    """A grey picture (h, w) in which the instrument's pose is known from pins."""
+class KeyFrame:
+    """A grey picture (h, w) in which the instrument's pose is known from landmarks."""
 
     t_s: float
     grey: Array
@@ -63,7 +63,7 @@ class PinnedFrame:
 @dataclass(frozen=True)
 class Followed:
     """Pose in one frame. ``confidence`` 0..1 is the share of points that agree; 0 = lost. ``fresh``: seen in this very frame,
-    not carried over from the one before. ``covariance`` (6, 6) of a small turn (rad) and move (mm) against the pinned pose."""
+    not carried over from the one before. ``covariance`` (6, 6) of a small turn (rad) and move (mm) against the marked pose."""
 
     camera: Camera
     confidence: float
@@ -81,12 +81,12 @@ class Followed:
 
 def moved_px(model: InstrumentModel, old: Camera, new: Camera) -> float:
     """How far bridge and fingerboard have moved in the picture, px."""
-    marks = np.array([model.landmarks[n] for n in REQUIRED_PINS])
+    marks = np.array([model.landmarks[n] for n in REQUIRED_LANDMARKS])
     return float(np.linalg.norm(old.project(marks) - new.project(marks), axis=1).max())
 
 
 def moved_along(rotation: Array, place: Array, old: Camera, new: Camera) -> tuple[Array, Array]:
-    """Poses (..., 3, 3), (..., 3) mm followed from ``old``, as they are when the pinned frame's pose was ``new`` in truth.
+    """Poses (..., 3, 3), (..., 3) mm followed from ``old``, as they are when the marked frame's pose was ``new`` in truth.
 
     The instrument is turned by as much in its own frame, stands as much to the side in the picture, and all distances change alike: another
     lens has it farther away everywhere, and to turn that way along with the player would throw it sideways.
@@ -99,7 +99,7 @@ def moved_along(rotation: Array, place: Array, old: Camera, new: Camera) -> tupl
 
 
 def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
-    """A pose followed from ``old``, as it is when the pinned frame's pose was ``new`` in truth."""
+    """A pose followed from ``old``, as it is when the marked frame's pose was ``new`` in truth."""
     c = followed.camera
     rotation, place = moved_along(c.rotation, np.asarray(c.tvec, float), old, new)
     return replace(followed, camera=Camera(rotation_vector(rotation), place, new.focal, new.center))
@@ -117,16 +117,16 @@ class _Look:
 
 
 class InstrumentFollower:
-    """Gives the pose for one frame after the other. Start it with the pinned frames, then call ``step`` in order."""
+    """Gives the pose for one frame after the other. Start it with the marked frames, then call ``step`` in order."""
 
-    def __init__(self, model: InstrumentModel, pinned: list[PinnedFrame]) -> None:
+    def __init__(self, model: InstrumentModel, marked: list[KeyFrame]) -> None:
         self.model = model
-        self._views = [ReferenceView(model, p.t_s, p.grey, p.camera, pinned=True) for p in sorted(pinned, key=lambda p: p.t_s)]
-        self._times = [p.t_s for p in sorted(pinned, key=lambda p: p.t_s)]
+        self._views = [ReferenceView(model, p.t_s, p.grey, p.camera, marked=True) for p in sorted(marked, key=lambda p: p.t_s)]
+        self._times = [p.t_s for p in sorted(marked, key=lambda p: p.t_s)]
         self._camera = self._views[0].camera
         self._rng = np.random.default_rng(1)
         self._lost_for = 0
-        self._scale_px = max(pinned[0].grey.shape[:2]) / 1280.0
+        self._scale_px = max(marked[0].grey.shape[:2]) / 1280.0
         self._looks: dict[int, _Look] = {}
         self._steps = 0
 
@@ -134,13 +134,13 @@ class InstrumentFollower:
         """Pose in the frame at ``t_s``. When lost, the last good pose comes back with confidence 0."""
         number, self._steps = self._steps, self._steps + 1
         if number == 0:
-            # the first frame is looked for from the moment pinned nearest to it
+            # the first frame is looked for from the moment marked nearest to it
             self._camera = self._views[int(np.abs(np.array(self._times) - t_s).argmin())].camera
         look = self._look(grey, self._camera)
         if look is None or look.share < LOST:
             self._lost_for += 1
             if self._lost_for % SEARCH_EVERY_LOST == 1:
-                places = [v.camera for v in self._views if v.pinned]
+                places = [v.camera for v in self._views if v.marked]
                 found = self._again(grey)
                 look = max(
                     (k for c in ([found] if found else []) + places if (k := self._look(grey, c))), key=lambda k: k.share, default=None
@@ -186,12 +186,12 @@ class InstrumentFollower:
         return _Look(camera, float((seen.trust * agree).sum() / asked), parts, agree, covariance)
 
     def _nearest(self, camera: Camera) -> tuple[Array, Array]:
-        """Numbers of the references, nearest view first, and how far off each is (about degrees); clear and pinned ones count as nearer."""
+        """Numbers of the references, nearest view first, and how far off each is (about degrees); clear and marked ones count as nearer."""
         depth = float(camera.tvec[2])
         far = np.array(
             [
                 turn_between(v.camera, camera) + PER_OCTAVE_DEG * abs(np.log(float(v.camera.tvec[2]) / max(depth, 1.0)))
-                - 1.0 * v.pinned - 0.1 * min(v.samples, 9)
+                - 1.0 * v.marked - 0.1 * min(v.samples, 9)
                 for v in self._views
             ]
         )  # fmt: skip
@@ -210,7 +210,7 @@ class InstrumentFollower:
             # its points are others now: what earlier frames saw of it counts no more
             self._forget(int(order[0]))
         if far[order[0]] > NEW_REFERENCE_DEG and len(self._views) < MOST_REFERENCES:
-            self._views.append(ReferenceView(self.model, t_s, grey, look.camera, pinned=False))
+            self._views.append(ReferenceView(self.model, t_s, grey, look.camera, marked=False))
 
     def _forget(self, view: int) -> None:
         for number, look in self._looks.items():
@@ -219,8 +219,8 @@ class InstrumentFollower:
 
     def _followed(self, look: _Look) -> Followed:
         turn = np.zeros((6, 6))
-        pinned = min((v for v in self._views if v.pinned), key=lambda v: turn_between(v.camera, look.camera))
-        away = rotation_vector(look.camera.rotation @ pinned.camera.rotation.T)
+        marked = min((v for v in self._views if v.marked), key=lambda v: turn_between(v.camera, look.camera))
+        away = rotation_vector(look.camera.rotation @ marked.camera.rotation.T)
         turn[:3, :3] = TURN_SHARE**2 * (np.outer(away, away) + 0.25 * (away @ away) * np.eye(3))
         return Followed(look.camera, look.share, 0.0, covariance=ALIKE * look.covariance + turn + np.diag(POSE_FLOOR**2))
 
@@ -264,13 +264,13 @@ class InstrumentFollower:
         return out
 
     def _again(self, grey: Array) -> Camera | None:
-        """Find the lost instrument anywhere in the picture by its look in the pinned frames."""
+        """Find the lost instrument anywhere in the picture by its look in the marked frames."""
         best: tuple[int, Camera] | None = None
         finder = cv2.ORB.create(1500)
         now, what = finder.detectAndCompute(grey, None)
         if what is None or len(now) < FEWEST_POINTS:
             return None
-        for view in (v for v in self._views if v.pinned):
+        for view in (v for v in self._views if v.marked):
             then, look = finder.detectAndCompute(view.whole, body_mask(self.model, view.camera, view.whole.shape))
             if look is None or len(then) < FEWEST_POINTS:
                 continue

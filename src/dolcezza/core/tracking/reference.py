@@ -63,11 +63,11 @@ def _moved(points: Array, homography: Array) -> Array:
 
 
 class ReferenceView:
-    """The instrument as it is seen at ``camera`` in a grey picture (h, w). ``pinned``: that pose is given and stays."""
+    """The instrument as it is seen at ``camera`` in a grey picture (h, w). ``marked``: that pose is given and stays."""
 
-    def __init__(self, model: InstrumentModel, t_s: float, grey: Array, camera: Camera, *, pinned: bool) -> None:
-        self.model, self.camera, self.pinned = model, camera, pinned
-        self.whole = grey if pinned else grey.copy()
+    def __init__(self, model: InstrumentModel, t_s: float, grey: Array, camera: Camera, *, marked: bool) -> None:
+        self.model, self.camera, self.marked = model, camera, marked
+        self.whole = grey if marked else grey.copy()
         mask = body_mask(model, camera, grey.shape)
         rows, cols = np.nonzero(mask)
         if not len(rows):

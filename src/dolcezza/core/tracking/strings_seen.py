@@ -1,6 +1,6 @@
-"""The strings in the picture, found to a fraction of a pixel, to take out what a hand on the mouse leaves of error in the pins.
+"""The strings in the picture, found to a fraction of a pixel, to take out what a hand on the mouse leaves of error in the landmarks.
 
-Frames from all over the take are turned back to how the pinned frame saw the instrument; their median shows it without the
+Frames from all over the take are turned back to how the marked frame saw the instrument; their median shows it without the
 bow and without the moving hand. On the dark fingerboard the strings are bright thin ridges whose places in space are known.
 They say nothing of the place along the strings, but all of the direction of the strings, which bow angle and contact need.
 """
@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import PinFit, SeenLine
+from dolcezza.core.camera.pose import LandmarkFit, SeenLine
 from dolcezza.core.instrument.model import InstrumentModel
 
 Array = np.ndarray
@@ -22,7 +22,7 @@ Array = np.ndarray
 SAMPLES = 60
 PROFILE_STEP = 0.25
 REACH_SD = 2.5
-"""How many sd of the pins' own error a string is looked for to each side."""
+"""How many sd of the landmarks' own error a string is looked for to each side."""
 MOST_REACH_PX = 6.0
 STRING_SPREAD_MM = 0.2
 """How much makers and players differ in the place of a string (one sd, mm), from memory."""
@@ -66,8 +66,8 @@ def _level_map(old: Camera, new: Camera) -> Array:
     return cv2.getPerspectiveTransform(a, b).astype(np.float64)
 
 
-def _reach_px(model: InstrumentModel, fit: PinFit, normal: Array, place: Array) -> float:
-    """How far the pins' own error may move the strings in the picture (one sd, px)."""
+def _reach_px(model: InstrumentModel, fit: LandmarkFit, normal: Array, place: Array) -> float:
+    """How far the landmarks' own error may move the strings in the picture (one sd, px)."""
     base = fit.camera.project(place)
     rows = []
     for k in range(7):
@@ -79,7 +79,7 @@ def _reach_px(model: InstrumentModel, fit: PinFit, normal: Array, place: Array) 
     return float(np.sqrt(np.einsum("nk,kl,nl->n", gain, fit.covariance, gain).max()))
 
 
-def see_strings(model: InstrumentModel, fit: PinFit, picture: Array, corner: Array, *, scale_px: float) -> list[SeenLine]:
+def see_strings(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner: Array, *, scale_px: float) -> list[SeenLine]:
     """The strings found in a clean picture (h, w) whose corner lies at ``corner`` (2,) px; fewer than two count as none."""
     count = len(model.spec.strings)
     share = np.linspace(*SPAN, SAMPLES)

@@ -864,7 +864,7 @@
         <translation>{0}: Eine gleichbleibende Hand ist vorerst erlaubt.</translation>
     </message>
     <message>
-        <source>Click to set the next pin, or Enter, arrows and Enter; arrow keys move the chosen pin by half a pixel</source>
+        <source>Click to set the next landmark, or Enter, arrows and Enter; arrow keys move the chosen landmark by half a pixel</source>
         <translation>Klick setzt die nächste Nadel, oder Eingabe, Pfeile und Eingabe; Pfeiltasten bewegen die gewählte um ein halbes Pixel</translation>
     </message>
     <message>
@@ -896,11 +896,11 @@
         <translation>{0}, plus oder minus</translation>
     </message>
     <message>
-        <source>Pin here too</source>
+        <source>Mark this frame too</source>
         <translation>Auch hier anheften</translation>
     </message>
     <message>
-        <source>Another pinned frame helps where the instrument was lost or has turned</source>
+        <source>Another calibration frame helps where the instrument was lost or has turned</source>
         <translation>Ein weiteres angeheftetes Bild hilft, wo das Instrument verloren ging oder sich gedreht hat</translation>
     </message>
     <message>
@@ -912,11 +912,11 @@
         <translation>Null: Hier ist der Bogen sicher parallel zum Steg; was vom Winkel bleibt, wird von der ganzen Aufnahme abgezogen</translation>
     </message>
     <message>
-        <source>Pins</source>
+        <source>Landmarks</source>
         <translation>Nadeln</translation>
     </message>
     <message>
-        <source>Remove pin</source>
+        <source>Remove landmark</source>
         <translation>Löschen</translation>
     </message>
     <message>
@@ -940,15 +940,15 @@
         <translation>Diese Aufnahme messen</translation>
     </message>
     <message>
-        <source>Followed here. Drag a pin that sits wrong: what hangs on it is measured again at once.</source>
+        <source>Tracked here. Drag a landmark that is off: what depends on it is analysed again at once.</source>
         <translation>Hierher verfolgt. Eine Nadel, die falsch sitzt, ziehen: Was an ihr hängt, wird sofort neu gemessen.</translation>
     </message>
     <message>
-        <source>The instrument is lost here. Choose “{0}” and set the first four pins.</source>
+        <source>The instrument is lost here. Choose “{0}” and set the first four landmarks.</source>
         <translation>Hier ist das Instrument verloren. „{0}“ wählen und die ersten vier Nadeln setzen.</translation>
     </message>
     <message>
-        <source>Pinned moment {0}</source>
+        <source>Calibration frame {0}</source>
         <translation>Angehefteter Moment {0}</translation>
     </message>
     <message>
@@ -968,11 +968,11 @@
         <translation>Das Instrument ist bei {0} verloren</translation>
     </message>
     <message>
-        <source>The pins belong to {0}. Click the picture to go back there.</source>
+        <source>The landmarks belong to {0}. Click the picture to go back there.</source>
         <translation>Die Nadeln gehören zu {0}. Ein Klick ins Bild führt dorthin zurück.</translation>
     </message>
     <message>
-        <source>All pins are set.</source>
+        <source>All landmarks are set.</source>
         <translation>Alle Nadeln sind gesetzt.</translation>
     </message>
     <message>
@@ -980,7 +980,7 @@
         <translation>Klick {0} von 4: {1}</translation>
     </message>
     <message>
-        <source>Good. More pins make it better: {0}</source>
+        <source>Good. More landmarks make it better: {0}</source>
         <translation>Gut. Mehr Nadeln machen es besser: {0}</translation>
     </message>
     <message>
@@ -1280,7 +1280,7 @@
         <translation>Noch nicht gemessen</translation>
     </message>
     <message>
-        <source>Pin the instrument, then measure the take.</source>
+        <source>Mark the instrument, then analyse the video.</source>
         <translation>Das Instrument anheften, dann die Aufnahme messen.</translation>
     </message>
     <message>
@@ -1452,11 +1452,11 @@
         <translation>● gemessen: {0} Striche, {1}</translation>
     </message>
     <message>
-        <source>◐ pinned, ready to be measured</source>
+        <source>◐ calibrated, ready to analyse</source>
         <translation>◐ angeheftet, bereit zum Messen</translation>
     </message>
     <message>
-        <source>○ not pinned yet</source>
+        <source>○ not calibrated yet</source>
         <translation>○ noch nicht angeheftet</translation>
     </message>
     <message>
@@ -1484,7 +1484,7 @@
         <translation>Beste Sicht: von vorn, etwas von oben, auf der Schneckenseite; der ganze Bogen in beiden Richtungen im Bild; Licht von vorn.</translation>
     </message>
     <message>
-        <source>Pin the instrument</source>
+        <source>Mark the instrument</source>
         <translation>Instrument anheften</translation>
     </message>
     <message>
@@ -2206,7 +2206,7 @@ Kontakt {2} vom Steg</translation>
         <translation>{0} Striche in {1:.0f} Sekunden gemessen.</translation>
     </message>
     <message>
-        <source>Measuring was stopped; the pins are kept.</source>
+        <source>Analysis stopped; the landmarks are kept.</source>
         <translation>Das Messen wurde abgebrochen; die Nadeln bleiben.</translation>
     </message>
     <message>
@@ -2214,7 +2214,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Diese Aufnahme wird gerade gemessen; danach setzen.</translation>
     </message>
     <message>
-        <source>What hangs on these pins is being measured again …</source>
+        <source>Analysing again what depends on these landmarks …</source>
         <translation>Was an diesen Nadeln hängt, wird neu gemessen …</translation>
     </message>
     <message>
@@ -2546,23 +2546,23 @@ Kontakt {2} vom Steg</translation>
         <translation>den Bogen in diesem Bild wieder dem Programm überlassen</translation>
     </message>
     <message>
-        <source>Enter on the pins&apos; picture</source>
+        <source>Enter on the landmarks&apos; picture</source>
         <translation>Eingabe auf dem Bild der Nadeln</translation>
     </message>
     <message>
-        <source>take aim: arrows move it (Shift far, Ctrl finely), Enter sets the pin</source>
+        <source>take aim: arrows move it (Shift far, Ctrl finely), Enter sets the landmark</source>
         <translation>zielen: Pfeile bewegen (Umschalt weit, Strg fein), Eingabe setzt die Nadel</translation>
     </message>
     <message>
-        <source>[ and ] on the pins&apos; picture</source>
+        <source>[ and ] on the landmarks&apos; picture</source>
         <translation>[ und ] auf dem Bild der Nadeln</translation>
     </message>
     <message>
-        <source>choose the pin before, after</source>
+        <source>choose the landmark before, after</source>
         <translation>die Nadel davor, danach wählen</translation>
     </message>
     <message>
-        <source>Arrow keys on a pin</source>
+        <source>Arrow keys on a landmark</source>
         <translation>Pfeiltasten auf einer Nadel</translation>
     </message>
     <message>
@@ -2570,7 +2570,7 @@ Kontakt {2} vom Steg</translation>
         <translation>bewegen sie um ein halbes Pixel, mit Umschalt um vier</translation>
     </message>
     <message>
-        <source>remove the chosen pin</source>
+        <source>remove the chosen landmark</source>
         <translation>die gewählte Nadel entfernen</translation>
     </message>
     <message>
@@ -2794,7 +2794,7 @@ Kontakt {2} vom Steg</translation>
         <translation>hohe Seite</translation>
     </message>
     <message>
-        <source>No pin is set</source>
+        <source>No landmark is set</source>
         <translation>Keine Nadel gesetzt</translation>
     </message>
     <message>

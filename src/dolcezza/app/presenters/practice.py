@@ -1,0 +1,211 @@
+"""What the practice and progress pages ask for, done: plans, log, calendar, courses, pairs of pictures."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.views.practise import PractiseView
+from dolcezza.app.views.progress import ProgressView
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.core.base.errors import DolcezzaError, PracticeError
+from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.units import show
+from dolcezza.core.practice.drills import drill
+from dolcezza.core.practice.plan import Task
+from dolcezza.reports.pages import common_place, moment_at, still_of
+from dolcezza.services.practice import Prescription, followed, plan_to_calendar, tasks_for
+from dolcezza.services.studio import Studio
+from dolcezza.storage.files import write_whole
+from dolcezza.storage.records import Student
+
+PAUSED = mark("The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians.")
+
+
+def pieces_from(text: str) -> list[tuple[str, float]]:
+    """Words and minutes from "Scale in D 5, Study 8". Raises PracticeError naming what is wrong."""
+    out = []
+    for part in (p.strip() for p in text.split(",")):
+        if not part:
+            continue
+        found = re.fullmatch(r"(.+?)\s+(\d+(?:\.\d+)?)", part)
+        if found is None:
+            raise PracticeError(tr("'{0}' has no minutes.").format(part), tr("Write words, then minutes: Study 8."))
+        out.append((found[1], float(found[2])))
+    return out
+
+
+class PracticePresenter(QObject):
+    """Between the two pages and the studio. ``prescribed`` gives the corrections of the open take."""
+
+    def __init__(
+        self, studio: Studio, selection: Selection, practise: PractiseView, progress: ProgressView, notice: NoticeStrip,
+        prescribed: Callable[[], list[Prescription]], parent: QWidget,
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._studio, self._selection, self._notice, self._window = studio, selection, notice, parent
+        self._practise, self._progress, self._prescribed = practise, progress, prescribed
+        self.jobs = JobRunner(self)
+        self._wanted: tuple[int, int, str, float] | None = None
+        self._pair_of: int | None = None
+        self.jobs.done.connect(self._on_pair)
+        self.jobs.failed.connect(self._on_no_pair)
+        practise.make.connect(self._make)
+        practise.log.connect(self._log)
+        practise.unlog.connect(self._unlog)
+        practise.calendar.connect(self._ask_calendar)
+        practise.allow.connect(self._allow)
+        progress.compare.connect(self._compare)
+
+    @property
+    def student(self) -> Student | None:
+        """Whose practice is shown: of the open take, else of the chosen student."""
+        take = self._selection.take
+        return self._studio.store.student(take.student_id) if take is not None else self._selection.student
+
+    def reload(self) -> None:
+        """Show plan and log anew."""
+        student, today = self.student, date.today()
+        if student is None:
+            self._practise.show_student("", [], None, None, [], today)
+            return
+        proposed = [d.key for p in self._prescribed()[:1] for d in p.drills]
+        plans = self._studio.practice.plans(student.id)
+        self._practise.show_student(
+            student.name, proposed, plans[0].plan if plans else None, self._studio.practice.record(student.id, today),
+            self._studio.practice.entries(student.id), today,
+        )  # fmt: skip
+
+    def reload_progress(self) -> None:
+        """Work the courses out anew, from all measured takes."""
+        student = self.student
+        if student is None:
+            self._progress.show_student("", [], None)
+            return
+        measured = []
+        for status in self._studio.takes(student.id):
+            stored = self._studio.analysis(status.take) if status.analysed else None
+            if stored is not None:
+                measured.append((status.take, stored, self._studio.fit(status.take).spec))
+        found = []
+        if measured:
+            newest = measured[0][0]
+            found = followed(measured, self._studio.profile_of(newest, self._studio.fit(newest)))
+        plans = self._studio.practice.plans(student.id)
+        since = plans[0].plan.days[0].day if plans and plans[0].plan.days else None
+        self._progress.show_student(student.name, found, since)
+
+    def _make(self, keys: list[str], text: str, minutes: float, first: date, lesson: date) -> None:
+        student = self.student
+        if student is None:
+            return
+        try:
+            pieces = [Task(words, length) for words, length in pieces_from(text)]
+            first_ones = [t for t in tasks_for(self._prescribed()[:1]) if t.drill in keys]
+            have = {t.drill for t in first_ones}
+            more = [Task(drill(k).name, drill(k).minutes, k) for k in keys if k not in have]
+            tasks = [*first_ones, *more, *pieces]
+            kept = self._studio.practice.make(student.id, tasks, first_day=first, next_lesson=lesson, minutes_a_day=minutes)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.reload()
+        self._notice.say(tr("A plan of {0} days is made; Ctrl+Z takes it back.").format(len(kept.plan.days)), calm=True)
+
+    def _log(self, what: str, minutes: float, count: int, pain: bool, note: str) -> None:
+        student = self.student
+        if student is None:
+            return
+        try:
+            self._studio.practice.log(student.id, date.today(), what, minutes=minutes, count=count, pain=pain, note=note)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.reload()
+        if pain:
+            self._notice.say(tr(PAUSED))
+
+    def _allow(self, what: str) -> None:
+        student = self.student
+        if student is not None:
+            self._studio.practice.allow_again(student.id, what)
+            self.reload()
+
+    def _unlog(self, k: int) -> None:
+        student = self.student
+        if student is not None:
+            self._studio.practice.forget(self._studio.practice.entries(student.id)[k])
+            self.reload()
+
+    def _ask_calendar(self) -> None:
+        path, _ = QFileDialog.getSaveFileName(self._window, tr("The plan as a calendar"), "practice.ics", "iCalendar (*.ics)")
+        if path:
+            self.write_calendar(Path(path))
+
+    def write_calendar(self, path: Path) -> None:
+        """Write the newest plan as iCalendar."""
+        student = self.student
+        plans = self._studio.practice.plans(student.id) if student is not None else []
+        if student is None or not plans:
+            self._notice.say(tr("Make a plan first."))
+            return
+        try:
+            write_whole(path, plan_to_calendar(plans[0].plan, student).decode())
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self._notice.say(tr("Written: {0}").format(path), calm=True)
+
+    def _compare(self, first: int, last: int, string: str, place: float) -> None:
+        """The last wish counts; one that comes while pictures are made is done after them."""
+        self._wanted = (first, last, string, place)
+        if not self.jobs.running:
+            self._next_pair()
+
+    def _next_pair(self) -> None:
+        wanted, self._wanted = self._wanted, None
+        self._pair_of = self.student.id if self.student is not None else None
+        if wanted is not None:
+            first, last, string, place = wanted
+            self.jobs.start(lambda: self._pair((first, last), string, place))
+
+    def _on_pair(self, pictures: list[tuple[bytes | None, str]]) -> None:
+        # nobody sees the pictures of a student who is no longer shown
+        if self._wanted is None and self.student is not None and self.student.id == self._pair_of:
+            self._progress.show_pair(pictures)
+        self._next_pair()
+
+    def _on_no_pair(self, error: DolcezzaError) -> None:
+        self._notice.say(str(error))
+        self._next_pair()
+
+    def _pair(self, takes: tuple[int, int], string: str, place: float) -> Work[list[tuple[bytes | None, str]]]:
+        """The same place on the bow in two takes, in the background."""
+        out: list[tuple[bytes | None, str]] = []
+        measured = [a for t in takes if (a := self._studio.analysis(self._studio.store.take(t))) is not None]
+        both = common_place(measured, string, place)
+        for k, take_id in enumerate(takes):
+            yield Progress("pictures", k, 2)
+            out.append(self._one(take_id, string, place if both is None else both))
+        return out
+
+    def _one(self, take_id: int, string: str, place: float) -> tuple[bytes | None, str]:
+        take = self._studio.store.take(take_id)
+        stored = self._studio.analysis(take)
+        moment = moment_at(stored, string, place) if stored is not None else None
+        if stored is None or moment is None:
+            return None, tr("{0:%d %B %Y}: no down-bow on {1} goes there.").format(take.played_on, string)
+        still = still_of(take, stored, moment)
+        words = tr("{0:%d %B %Y}, {1} of the bow on {2}.").format(take.played_on, show("bow_position", place), string)
+        if still is None:
+            gone = tr("The video is no longer where it was.")
+            return None, f"{words} {gone}"
+        return still.jpeg, f"{words} {still.words}"

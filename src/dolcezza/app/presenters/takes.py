@@ -1,0 +1,129 @@
+"""Videos in and out of the studio: taken in, found again, removed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from dolcezza.app.dialogs.student_dialog import StudentDialog
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.services.studio import SameVideo, Studio
+
+VIDEO_FILTER = mark("Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)")
+
+
+class TakesPresenter(QObject):
+    """Emits ``open_take(id)`` for a take that is to be opened, ``taken_in()``, ``leaving(id)`` before a take goes, ``removed()``, and
+    ``student_changed()``."""
+
+    open_take = Signal(int)
+    taken_in = Signal()
+    leaving = Signal(int)
+    removed = Signal()
+    student_changed = Signal()
+
+    def __init__(self, studio: Studio, selection: Selection, notice: NoticeStrip, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._studio, self._selection, self._notice, self._window = studio, selection, notice, parent
+
+    def edit_student(self, student_id: int) -> None:
+        """Open a student's own sheet."""
+        sheet = StudentDialog(self._studio, self._studio.store.student(student_id), self._window)
+        sheet.exec()
+        if sheet.removed:
+            self._remove_student(student_id)
+        elif sheet.kept is not None:
+            self._selection.set_student(sheet.kept)
+            self.student_changed.emit()
+
+    def _remove_student(self, student_id: int) -> None:
+        student = self._studio.store.student(student_id)
+        takes = self._studio.takes(student_id)
+        said = QMessageBox.question(
+            self._window, tr("Remove the student"),
+            tr(
+                "Remove {0} with {1} takes, all that was measured, plans and log, for good? The videos stay where they are."
+            ).format(student.name, len(takes)),
+        )  # fmt: skip
+        if said != QMessageBox.StandardButton.Yes:
+            return
+        for status in takes:
+            self.leaving.emit(status.take.id)
+        try:
+            self._studio.delete_student(student_id)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self._selection.set_student(None)
+        self.student_changed.emit()
+
+    def offer_video(self, path: str) -> None:
+        """A video was dropped or is to be chosen, for the student shown."""
+        student = self._selection.student
+        if student is None:
+            self._notice.say(tr("Add a student first; the video belongs to somebody."))
+            return
+        if not path:
+            path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a video"), "", tr(VIDEO_FILTER))
+            if not path:
+                return
+        try:
+            take = self._studio.add_take(student.id, Path(path))
+        except SameVideo as same:
+            known = same.take.id
+            self._notice.say(str(same), action=tr("Open that take"), do=lambda: self.open_take.emit(known))
+            return
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.taken_in.emit()
+        self.open_take.emit(take.id)
+
+    def whose(self, path: Path) -> None:
+        """A video came from outside: the teacher chooses the student, then it is taken in."""
+        if not self._studio.students():
+            self._notice.say(tr("{0} waits: add a student first, then open it.").format(path.name), calm=True)
+            return
+        self._notice.say(
+            tr("Whose video is {0}? Choose the student, then take it in.").format(path.name), calm=True, action=tr("Take it in"),
+            do=lambda: self.offer_video(str(path)),
+        )  # fmt: skip
+
+    def missing(self, take_id: int, error: DolcezzaError) -> None:
+        """A take could not be opened; a video that was moved is asked for."""
+        gone = not self._studio.store.take(take_id).path.exists()
+        self._notice.say(str(error), action=tr("Find the video…") if gone else "", do=lambda: self._find_video(take_id))
+
+    def _find_video(self, take_id: int) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Where is the video now?"), "", tr(VIDEO_FILTER))
+        if path:
+            self.relocate(take_id, path)
+
+    def relocate(self, take_id: int, path: str) -> None:
+        """The video of a take lies elsewhere now."""
+        try:
+            self._studio.find_video(self._studio.store.take(take_id), Path(path))
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.open_take.emit(take_id)
+
+    def delete_take(self, take_id: int) -> None:
+        """Remove a take after asking."""
+        take = self._studio.store.take(take_id)
+        question = tr("Remove “{0}” and everything measured from it? This cannot be undone. The video file stays where it is.").format(
+            take.title
+        )
+        if QMessageBox.question(self._window, tr("Remove a take"), question) != QMessageBox.StandardButton.Yes:
+            return
+        self.leaving.emit(take_id)
+        try:
+            self._studio.delete_take(take_id)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+        self.removed.emit()

@@ -1,0 +1,401 @@
+"""Calibrating: four clicks on the instrument, the outline follows at once, and the ± that the take will have."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, Qt, QTimer, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QPainter
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
+from dolcezza.app.widgets.aim import STEPS, Aim
+from dolcezza.app.widgets.landmark_figures import LandmarkFigures
+from dolcezza.app.widgets.landmark_list import LandmarkList, landmark_words
+from dolcezza.app.widgets.moment_chips import MomentChips
+from dolcezza.app.widgets.overlays import paint_instrument, paint_landmarks
+from dolcezza.app.widgets.parts import label, side_card
+from dolcezza.app.widgets.transport import Transport
+from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.base.units import clock
+from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS
+from dolcezza.core.pipeline.fit_file import Fit, Points
+from dolcezza.services.calibration import SAME_ZERO_S, CalibrationSession, CalibrationState
+from dolcezza.services.followed import TrackedLandmarks
+
+GRAB_PX = 16.0
+NUDGE_PX = 0.5
+TOUCH_PX = 1.5
+"""A followed landmark moved by less was touched, not set."""
+CHOOSE = {Qt.Key.Key_BracketLeft: -1, Qt.Key.Key_BracketRight: 1}
+ADVICE_AFTER_MS = 500
+"""Where to put the phone is worked out when the landmarks have been still for so long."""
+
+
+class CalibrationView(QWidget):
+    """Works on a ``CalibrationSession``; emits ``measure()`` when the teacher is content, ``undo_changed()`` after each gesture.
+
+    On a measured take every frame shows where the instrument was followed to, and a landmark dragged there emits ``landmarks_set(t_s,
+    fit before)``: only what hangs on it is measured again.
+    """
+
+    measure = Signal()
+    undo_changed = Signal()
+    landmarks_set = Signal(float, object)
+
+    def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self.session: CalibrationSession | None = None
+        self._selection = selection
+        self._chosen: str | None = None
+        self._grabbed: str | None = None
+        self._before: Points = {}
+        self._skipped: set[str] = set()
+        self._followed: TrackedLandmarks | None = None
+        self._fit_before: Fit | None = None
+        self._came_from_s = 0.0
+        across = QHBoxLayout(self)
+        across.setContentsMargins(18, 8, 18, 14)
+        across.setSpacing(18)
+        left = QVBoxLayout()
+        self.canvas = VideoCanvas()
+        self.canvas.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.aim = Aim(self.canvas, self._aim_start)
+        self.aim.placed.connect(self._place)
+        self.canvas.setAccessibleDescription(
+            tr("Click to set the next landmark, or Enter, arrows and Enter; arrow keys move the chosen landmark by half a pixel")
+        )
+        self.canvas.empty_text = tr("Choose a take first.")
+        self.canvas.layers.append(self._paint)
+        self.transport = Transport(strokes=False)
+        left.addWidget(self.canvas, 1)
+        left.addWidget(self.transport)
+        across.addLayout(left, 1)
+        across.addWidget(self._make_side())
+        self._advise = QTimer(self)
+        self._advise.setSingleShot(True)
+        self._advise.setInterval(ADVICE_AFTER_MS)
+        self._advise.timeout.connect(self._show_advice)
+        self.canvas.pressed.connect(self._press)
+        self.canvas.dragged.connect(self._drag)
+        self.canvas.released.connect(self._release)
+        self.transport.moment.connect(self._selection.go_to)
+        self._selection.moment_changed.connect(self._on_moment)
+
+    def _make_side(self) -> QFrame:
+        frame, box = side_card(330)
+        self.todo = label("", "heading")
+        self.problem = label("", "problem")
+        self.swap = QPushButton(tr("Swap low and high side"))
+        self.swap.clicked.connect(self._swap)
+        box.addWidget(self.todo)
+        box.addWidget(self.problem)
+        box.addWidget(self.swap)
+        self.figures = LandmarkFigures()
+        box.addWidget(self.figures)
+        self.advice = label("", "faint")
+        box.addWidget(self.advice)
+        self.moments = MomentChips()
+        self.moments.marked.connect(self._go_to_moment)
+        self.moments.go_to.connect(self._selection.go_to)
+        box.addWidget(self.moments)
+        self.add_moment = QPushButton(tr("Mark this frame too"))
+        self.add_moment.setToolTip(tr("Another calibration frame helps where the instrument was lost or has turned"))
+        self.add_moment.clicked.connect(self._add_moment)
+        self.zero = QPushButton(tr("Set zero here"))
+        self.zero.setCheckable(True)
+        self.zero.setToolTip(
+            tr("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take")
+        )
+        self.zero.clicked.connect(self._toggle_zero)
+        pair = QHBoxLayout()
+        pair.addWidget(self.add_moment)
+        pair.addWidget(self.zero)
+        box.addLayout(pair)
+        box.addWidget(label(tr("Landmarks"), "heading"))
+        self.landmarks = LandmarkList()
+        box.addWidget(self.landmarks, 1)
+        row = QHBoxLayout()
+        self.remove = QPushButton(tr("Remove landmark"))
+        self.remove.setToolTip(tr("Delete"))
+        self.skip = QPushButton(tr("Skip"))
+        self.skip.setToolTip(tr("This place cannot be seen: go on to the next"))
+        self.clear = QPushButton(tr("Clear"))
+        for button in (self.remove, self.skip, self.clear):
+            row.addWidget(button)
+        self.remove.clicked.connect(self._remove)
+        self.skip.clicked.connect(self._skip)
+        self.clear.clicked.connect(self._clear)
+        box.addLayout(row)
+        self.go = QPushButton(tr("Measure this take"))
+        self.go.setObjectName("main")
+        self.go.setToolTip(tr("Ctrl+M"))
+        self.go.clicked.connect(self.measure)
+        box.addWidget(self.go)
+        return frame
+
+    def open(self, session: CalibrationSession, length_s: float, rate_hz: float) -> None:
+        """Begin to landmark a take."""
+        self.session = session
+        self._skipped = set()
+        self._chosen = None
+        self._followed = None
+        session.changed = self._show
+        self.transport.set_take(length_s, rate_hz)
+        self._show(session.state)
+
+    def follow(self, followed: TrackedLandmarks | None) -> None:
+        """Where the instrument was followed to in the measured take; None = not measured."""
+        self._followed = followed
+        self._refresh_moments()
+        self._refresh_todo()
+        self.canvas.update()
+
+    def show_picture(self, image: QImage) -> None:
+        """Show the picture of the current moment."""
+        self.canvas.show_image(image)
+
+    def _on_moment(self, seconds: float) -> None:
+        self.transport.show_moment(seconds)
+        self._refresh_todo()
+        self._refresh_zero()
+        self.canvas.update()
+
+    def _add_moment(self) -> None:
+        if self.session is not None:
+            there = self._followed_here
+            self.session.go_to_followed(self._selection.moment_s, there.points if there is not None else {})
+            self.canvas.setFocus()
+
+    def _toggle_zero(self) -> None:
+        if self.session is not None:
+            self.session.toggle_zero(self._selection.moment_s)
+
+    def _refresh_zero(self) -> None:
+        marks = self.session.zero if self.session is not None else ()
+        self.zero.setChecked(any(abs(z - self._selection.moment_s) <= SAME_ZERO_S for z in marks))
+
+    def _refresh_moments(self) -> None:
+        session, lost = self.session, self._followed.lost if self._followed is not None else []
+        if session is not None:
+            self.moments.show_moments(session.moments if session.state.points else [], session.at, session.zero, lost)
+
+    def _go_to_moment(self, t_s: float) -> None:
+        if self.session is not None:
+            self.session.go_to(t_s)
+            self._selection.go_to(t_s)
+
+    @property
+    def at_marked_moment(self) -> bool:
+        """Whether the picture shown is the one that is marked."""
+        return self.session is not None and abs(self.session.t_s - self._selection.moment_s) < 0.012
+
+    @property
+    def _followed_here(self) -> CalibrationState | None:
+        """Where the instrument was followed to in the picture shown, on a frame that is not the one being marked."""
+        if self._followed is None or self.session is None or self.at_marked_moment:
+            return None
+        return self._followed.state(self._selection.moment_s)
+
+    @property
+    def wanted(self) -> str | None:
+        """The landmark that the next click sets."""
+        if self.session is None:
+            return None
+        return self.session.next_landmark(self._skipped)
+
+    def _show(self, state: CalibrationState) -> None:
+        self.figures.show_state(state)
+        self.advice.setText(state.advice)
+        self._advise.start()
+        self.go.setEnabled(state.ready)
+        self.swap.setVisible(state.swap)
+        few = sum(n in state.points for n in REQUIRED_LANDMARKS) < len(REQUIRED_LANDMARKS)
+        self.problem.setText("" if few else state.problem)
+        self.problem.setVisible(bool(self.problem.text()))
+        self.landmarks.show_landmarks(state, self._chosen)
+        self._refresh_moments()
+        self._refresh_zero()
+        self._refresh_todo()
+        self.canvas.update()
+        self.undo_changed.emit()
+
+    def _show_advice(self) -> None:
+        if self.session is not None and self._grabbed is None:
+            self.advice.setText(self.session.place_advice())
+
+    def _refresh_todo(self) -> None:
+        if self.session is None:
+            self.todo.setText("")
+            return
+        wanted = self.wanted
+        self.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_marked_moment)
+        if self._followed_here is not None:
+            self.todo.setText(tr("Tracked here. Drag a landmark that is off: what depends on it is analysed again at once."))
+        elif self._followed is not None and not self.at_marked_moment and self.session.state.points:
+            self.todo.setText(
+                tr("The instrument is lost here. Choose “{0}” and set the first four landmarks.").format(self.add_moment.text())
+            )
+        elif self.session.state.points and not self.at_marked_moment:
+            self.todo.setText(tr("The landmarks belong to {0}. Click the picture to go back there.").format(clock(self.session.t_s)))
+        elif wanted is None:
+            self.todo.setText(tr("All landmarks are set."))
+        elif wanted in REQUIRED_LANDMARKS:
+            k = REQUIRED_LANDMARKS.index(wanted) + 1
+            self.todo.setText(tr("Click {0} of 4: {1}").format(k, landmark_words(wanted)))
+        else:
+            self.todo.setText(tr("Good. More landmarks make it better: {0}").format(landmark_words(wanted)))
+
+    def _paint(self, painter: QPainter, unit: float) -> None:
+        if self.session is not None and self.at_marked_moment:
+            paint_instrument(painter, self.session.state, unit)
+            paint_landmarks(painter, self.session.state, self._chosen, unit)
+        elif (there := self._followed_here) is not None:
+            paint_instrument(painter, there, unit)
+            paint_landmarks(painter, there, self._chosen, unit, by_hand=False)
+
+    def _nearest(self, at: QPointF, points: Points) -> str | None:
+        unit = 1.0 / self.canvas.to_screen().m11()
+        best = min(
+            points.items(),
+            key=lambda p: math.hypot(p[1][0] - at.x(), p[1][1] - at.y()),
+            default=None,
+        )
+        if best is None or math.hypot(best[1][0] - at.x(), best[1][1] - at.y()) > GRAB_PX * unit:
+            return None
+        return best[0]
+
+    def _press(self, at: QPointF) -> None:
+        if self.session is None:
+            return
+        self._fit_before, self._came_from_s = self.session.base_with_landmarks(), self.session.t_s
+        if (there := self._followed_here) is not None:
+            if self._nearest(at, there.points) is None:
+                return
+            self.session.go_to_followed(self._selection.moment_s, there.points)
+        elif self.session.state.points and not self.at_marked_moment:
+            self._selection.go_to(self.session.t_s)
+            return
+        if not self.session.state.points:
+            self.session.t_s = self._selection.moment_s
+        self._before = dict(self.session.state.points)
+        self._grabbed = self._nearest(at, self.session.state.points) or self.wanted
+        if self._grabbed is None:
+            return
+        self._chosen = self._grabbed
+        self.session.held = True
+        if self._grabbed not in self._before:
+            self.session.move(self._grabbed, at.x(), at.y())
+        self.canvas.lens_at = at
+        self._show(self.session.state)
+
+    def _drag(self, at: QPointF) -> None:
+        if self.session is not None and self._grabbed is not None:
+            self.canvas.lens_at = at
+            self.session.move(self._grabbed, at.x(), at.y())
+
+    def _release(self, at: QPointF) -> None:
+        self.canvas.lens_at = None
+        if self.session is None or self._grabbed is None:
+            return
+        name, self._grabbed = self._grabbed, None
+        self.session.held = False
+        x, y = self.session.state.points[name]
+        old_x, old_y = self._before.get(name, (math.inf, math.inf))
+        moved = math.hypot(x - old_x, y - old_y)
+        if self._came_from_s != self.session.t_s and moved < TOUCH_PX:
+            self.session.leave_followed(self.session.t_s, self._came_from_s)
+        elif moved > 0:
+            self._settle(name, x, y)
+        self.canvas.update()
+
+    def _settle(self, name: str, x: float, y: float) -> None:
+        """A landmark has its new place: on a measured take what hangs on it is measured again, else it is one step of the landmarks."""
+        if self.session is None:
+            return
+        if self._followed is not None and self._fit_before is not None and self.session.state.ready:
+            self.session.settle(name, x, y)
+            self.landmarks_set.emit(self.session.t_s, self._fit_before)
+        else:
+            self.session.set(name, x, y, before=self._before)
+
+    def _aim_start(self) -> QPointF | None:
+        """Where aiming begins: at the landmark set last, else in the middle; None when every landmark is set, or on another frame."""
+        if self.session is None or self.wanted is None or (self.session.state.points and not self.at_marked_moment):
+            return None
+        if self._chosen in self.session.state.points:
+            return QPointF(*self.session.state.points[self._chosen])
+        return QPointF(self.session.size[0] / 2, self.session.size[1] / 2)
+
+    def _place(self, at: QPointF) -> None:
+        """Set the wanted landmark where the aim is, however near another one is."""
+        wanted = self.wanted
+        if self.session is None or wanted is None:
+            return
+        if not self.session.state.points:
+            self.session.t_s = self._selection.moment_s
+        self._before, self._fit_before = dict(self.session.state.points), self.session.base_with_landmarks()
+        self._settle(wanted, at.x(), at.y())
+        self._chosen = wanted
+        self._show(self.session.state)
+
+    @property
+    def _points_here(self) -> Points:
+        """The landmarks in the picture shown: set, or followed to here."""
+        if self.session is not None and self.at_marked_moment:
+            return self.session.state.points
+        there = self._followed_here
+        return there.points if there is not None else {}
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        if key in STEPS and self._chosen in self._points_here:
+            size = NUDGE_PX * (8 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
+            self._nudge(STEPS[key][0] * size, STEPS[key][1] * size)
+        elif key in CHOOSE:
+            self._choose(CHOOSE[key])
+        elif key == Qt.Key.Key_Delete:
+            self._remove()
+        else:
+            super().keyPressEvent(event)
+
+    def _nudge(self, dx: float, dy: float) -> None:
+        if self.session is None or self._chosen is None:
+            return
+        self._fit_before = self.session.base_with_landmarks()
+        if (there := self._followed_here) is not None:
+            self.session.go_to_followed(self._selection.moment_s, there.points)
+        self._before = dict(self.session.state.points)
+        x, y = self._before[self._chosen]
+        self._settle(self._chosen, x + dx, y + dy)
+
+    def _choose(self, step: int) -> None:
+        """Choose the next or the previous landmark in the picture."""
+        names = [n for n in LANDMARK_NAMES if n in self._points_here]
+        if names and self.session is not None:
+            at = names.index(self._chosen) + step if self._chosen in names else min(step, 0)
+            self._chosen = names[at % len(names)]
+            self._show(self.session.state)
+
+    def _remove(self) -> None:
+        if self.session is not None and self._chosen and self.at_marked_moment:
+            self.session.remove(self._chosen)
+            self._chosen = None
+            self._show(self.session.state)
+
+    def _skip(self) -> None:
+        wanted = self.wanted
+        if wanted is not None and wanted not in REQUIRED_LANDMARKS and self.session is not None:
+            self._skipped.add(wanted)
+            self._show(self.session.state)
+
+    def _clear(self) -> None:
+        if self.session is not None:
+            self._skipped.clear()
+            self.session.forget_moment()
+
+    def _swap(self) -> None:
+        if self.session is not None:
+            self.session.swap_sides()

@@ -1,0 +1,98 @@
+"""What a measurement leaves behind on the cache, so that a part of the take can be measured again at once: lines, poses, sound, arm."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from dolcezza.core.arm.figures import ArmSeries
+from dolcezza.core.body.points import BodySeen
+from dolcezza.core.bowing.measure import Measured, measure_bow
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.pipeline.sound_pass import Heard
+from dolcezza.core.strokes.edits import StrokeEdit
+from dolcezza.core.strokes.figures import find_spans
+from dolcezza.core.tracking.bow_path import BowLines
+
+Array = np.ndarray
+
+FORCED = 1e3
+"""What a string costs that the teacher says is not the one."""
+
+
+@dataclass(frozen=True)
+class MeasurementCache:
+    """n frames at ``t_s`` (n,) s. ``take_covariance`` (22, 22) of the take's unknowns, ``pose_covariance`` (n, 6, 6) of every frame's own
+    pose, ``lean_deg`` (4,) off the strings' planes, ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
+    tracking takes them; the zero that was taken off every angle: ``bias_deg`` with ``bias_sd_deg``; ``keys_s``: the marked moments (s)
+    from which the instrument was followed; ``whole_bow``: the hair did not stand out, its lines are those of whole bows."""
+
+    t_s: Array
+    lines: BowLines
+    poses: Poses
+    take_covariance: Array
+    pose_covariance: Array
+    lean_deg: Array
+    instrument_confidence: Array
+    scale_px: float
+    length_px: float
+    bias_deg: float = 0.0
+    bias_sd_deg: float = 0.0
+    heard: Heard | None = None
+    body: BodySeen | None = None
+    arm: ArmSeries | None = None
+    keys_s: tuple[float, ...] = ()
+    whole_bow: bool = False
+
+    def part(self, rows: slice) -> MeasurementCache:
+        """The same for some frames only (without the arm)."""
+        lines, poses = self.lines.rows(rows), self.poses.rows(rows)
+        return replace(
+            self, t_s=self.t_s[rows], lines=lines, poses=poses, instrument_confidence=self.instrument_confidence[rows],
+            pose_covariance=self.pose_covariance[rows], arm=None,
+        )  # fmt: skip
+
+
+def solve(
+    cache: MeasurementCache, model: InstrumentModel, spec: InstrumentSpec, *, zero_s: tuple[float, ...] = (), edits: tuple[StrokeEdit,
+    ...] = ()
+) -> Measured:  # fmt: skip
+    """Measure the bow in all frames of the cache; strings that the teacher has said are taken for granted.
+
+    Raises TrackingError if the record does not hang together.
+    """
+    heard, t_s = cache.heard, cache.t_s
+    hint = heard.string_costs(t_s, spec.family) if heard is not None else None
+
+    def measured(costs: Array | None) -> Measured:
+        return measure_bow(
+            model, cache.lines, cache.poses, t_s, cache.take_covariance, scale_px=cache.scale_px, lean_deg=cache.lean_deg,
+            pose_covariance=cache.pose_covariance,
+            instrument_confidence=cache.instrument_confidence, hint=costs,
+            silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s,
+        )  # fmt: skip
+
+    found = measured(hint)
+    told = _told_strings(found.series, heard, edits, spec)
+    if not told:
+        return found
+    costs = np.zeros((len(t_s), len(model.stops))) if hint is None else hint.copy()
+    for start, end, string in told:
+        inside = (t_s >= start) & (t_s <= end)
+        costs[inside] = FORCED
+        costs[np.flatnonzero(inside), spec.strings.index(string)] = 0.0
+    return measured(costs)
+
+
+def _told_strings(
+    series: BowSeries, heard: Heard | None, edits: tuple[StrokeEdit, ...], spec: InstrumentSpec
+) -> list[tuple[float, float, str]]:  # fmt: skip
+    """Stretches (s) in which the teacher has said another string than was found."""
+    if not any(e.what == "string" for e in edits):
+        return []
+    spans = find_spans(series, heard.loud if heard is not None else None, edits)
+    return [(e.span.start_s, e.span.end_s, e.string) for e in spans if e.string and e.string in spec.strings]

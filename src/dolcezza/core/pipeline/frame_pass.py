@@ -1,0 +1,270 @@
+"""One pass over the frames of a take: pose of the instrument, candidates for the bow, and what is looked at again later."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from dolcezza.core.base.errors import LandmarkError, MediaError, TrackingError
+from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.signals import runs
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.pose import LandmarkFit, SeenLine, fit_moments
+from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, CalibrationFrame, TakeUnknowns, own_spec
+from dolcezza.core.media.probe import TakeFile
+from dolcezza.core.media.video import Frame
+from dolcezza.core.pipeline.body_pass import BodyPass
+from dolcezza.core.pipeline.context import Context
+from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.core.tracking.bow_find import STICK_REACH_MM, BowFinder, Candidate
+from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, KeyFrame, moved_px, put_right
+from dolcezza.core.tracking.stickers import colour_along
+from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
+
+Array = np.ndarray
+
+PROGRESS_EVERY = 5
+SAMPLES = 36
+"""About so many frames of a take are looked at again for the strings."""
+FOLLOW_EVERY_S = 0.05
+"""An instrument that hardly moves in the picture is looked at so far apart at most, and bridged between."""
+STILL_PX = 1.2
+"""Movement in the picture between two looks (px at 1280) up to which it hardly moves."""
+DOUBTFUL_CHI2 = 18.0
+"""Chi-square for each landmark (two numbers) from which landmarks do not look like this instrument."""
+SMALLEST_PX = 100
+LONGEST_S = 15 * 60.0
+"""A take is half a minute to five; a longer file is a lesson that somebody forgot to cut."""
+LOST_SHARE = 0.5
+"""Share of frames without instrument, or without bow, from which the take is not measured at all."""
+LOST_STRETCH_S = 0.5
+"""An instrument lost for longer asks for one more marked frame."""
+
+WORTH_SAYING = {"string_length": "string length", "bridge_to_fingerboard": "way from bridge to fingerboard", "hair_length": "bow's hair"}
+CERTAIN, LEAST_SAID = 2.5, 0.02
+"""A length is said to differ from the table beyond so many sd, and so large a share."""
+
+
+@dataclass
+class FramePass:
+    """What the pass over n frames found; ``colours`` belong to each frame's first candidate."""
+
+    times: list[float] = field(default_factory=list)
+    followed: list[Followed] = field(default_factory=list)
+    candidates: list[list[Candidate]] = field(default_factory=list)
+    colours: list[Array | None] = field(default_factory=list)
+    samples: list[Sample] = field(default_factory=list)
+
+
+def fitted(context: Context) -> list[tuple[float, LandmarkFit]]:
+    """Fit the marked moments in the picture as it is measured. Raises LandmarkError."""
+    times = [m.t_s for m in context.fit.landmarks]
+    try:
+        return list(zip(times, _fit(context, None), strict=True))
+    except LandmarkError as error:
+        if len(times) > 1:
+            raise _at_moment(context) or error from None
+        raise
+
+
+def _at_moment(context: Context) -> LandmarkError | None:
+    """What is wrong with the first moment that does not fit, with its time."""
+    for moment in context.fit.landmarks:
+        try:
+            _fit(replace(context, fit=replace(context.fit, landmarks=(moment,))), None)
+        except LandmarkError as error:
+            return LandmarkError(f"At {moment.t_s:.1f} s: {error.sentence}", error.advice, swap=error.swap)
+    return None
+
+
+def doubtful_landmarks(fit: Fit, moments: list[tuple[float, LandmarkFit]]) -> list[str]:
+    """What is to be said of moments whose landmarks miss the instrument by far more than a hand does."""
+    return [
+        f"At {t:.1f} s the landmarks miss {fit.spec.name} by {pf.rms_px:.0f} px: check them, or the size; is it another instrument there?"
+        for t, pf in moments
+        if pf.chi2 > DOUBTFUL_CHI2 * len(pf.errors_px)
+    ]
+
+
+def check_measurable(file: TakeFile) -> None:
+    """Refuse files that cannot be measured whole. Raises MediaError with what to do."""
+    if min(file.size) < SMALLEST_PX:
+        raise MediaError(
+            f"The picture of {file.path.name} is only {file.width} x {file.height} px.",
+            "Film at 1280 x 720 or more, and copy the original from the phone, not a preview.",
+        )
+    if file.duration_s > LONGEST_S:
+        raise MediaError(
+            f"{file.path.name} is {file.duration_s / 60:.0f} minutes long; up to {LONGEST_S / 60:.0f} minutes are measured at a time.",
+            "Cut out the part with the bowing (the phone's own editing can do that) and open that.",
+        )
+
+
+def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[str]]:
+    """The fit with the lengths of this one instrument and bow as the take has shown them, and what is to be said of them."""
+    own, sd = own_spec(fit.spec, told.values), np.sqrt(np.diag(told.covariance))[LENGTHS]
+    lengths = {name: float(getattr(own, name)) for name in LENGTH_SD}
+    notes = []
+    for name, share, usual in zip(LENGTH_SD, told.values[LENGTHS], sd, strict=True):
+        if name in WORTH_SAYING and abs(share) > max(CERTAIN * usual, LEAST_SAID):
+            table = float(getattr(fit.spec, name))
+            notes.append(
+                f"This {WORTH_SAYING[name]} seems to be {lengths[name]:.0f} mm (± {usual * table:.0f}), the table has {table:.0f} mm. "
+                "Measure it with a ruler to be sure."
+            )
+    return replace(fit, measured={**lengths, **fit.measured}), notes
+
+
+def _fit(context: Context, lines: list[list[SeenLine]] | None, near: list[Camera] | None = None) -> list[LandmarkFit]:
+    return fit_moments(context.model, context.landmarks, size=context.size, focal=context.focal, lines=lines, near=near)
+
+
+def watch(
+    context: Context, marked: list[KeyFrame], body: BodyPass, timings: dict[str, float],
+    early: Callable[[FramePass], object] | None = None,
+) -> Work[FramePass]:  # fmt: skip
+    """Follow the instrument and look for the bow in every frame; show some to ``body``. ``early`` is asked now and then whether something
+    can be told already.
+
+    Raises TrackingError for a take of a few frames.
+    """
+    file, model = context.file, context.model
+    follower = InstrumentFollower(model, marked)
+    finder = BowFinder(model, marked[0].grey.shape[:2])
+    seen = FramePass()
+    total = max(1, round(file.duration_s * file.frame_rate))
+    apart = max(1, total // SAMPLES)
+    spent = {"decode": 0.0, "follow": 0.0, "find": 0.0}
+    at: Followed | None = None
+    looks: list[Followed] = []
+    look_of: list[int] = []
+    sampled: list[tuple[Array, int]] = []
+    next_look = 0.0
+    waiting: list[Future[tuple[list[Candidate], Array | None]]] = []
+    # the bow is looked for in one frame while the instrument is followed to the next
+    with ThreadPoolExecutor(1, thread_name_prefix="bow") as beside:
+        mark = time.perf_counter()
+        for frame in context.frames(colour=True):
+            now = time.perf_counter()
+            spent["decode"] += now - mark
+            if seen.times and frame.t_s <= seen.times[-1]:
+                mark = time.perf_counter()
+                continue
+            if at is None or at.confidence <= 0 or frame.t_s >= next_look:
+                before, at = at, follower.step(frame.image, frame.t_s)
+                looks.append(at)
+                moved = before is not None and moved_px(model, before.camera, at.camera) > STILL_PX * context.scale_px
+                next_look = frame.t_s + (0.0 if moved else FOLLOW_EVERY_S)
+            else:
+                at = replace(at, fresh=False)
+            after = time.perf_counter()
+            spent["follow"] += after - now
+            look_of.append(len(looks) - 1)
+            if len(seen.times) % apart == 0 and at.confidence > 0 and len(sampled) < 2 * SAMPLES:
+                sampled.append((frame.image.copy(), look_of[-1]))
+            if at.confidence > 0:
+                body.look(frame, at.camera)
+            _take_in(seen, waiting)
+            seen.followed.append(at)
+            seen.times.append(frame.t_s)
+            waiting = [beside.submit(_look_for_bow, finder, frame, at.camera if at.confidence > 0 else None)]
+            mark = time.perf_counter()
+            spent["find"] += mark - after
+            if frame.index % PROGRESS_EVERY == 0:
+                _take_in(seen, waiting)
+                began = time.perf_counter()
+                told = early(seen) if early is not None else None
+                timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
+                yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1), told)
+                mark = time.perf_counter()
+        _take_in(seen, waiting)
+    if len(seen.times) < 5:
+        raise TrackingError(f"{file.path.name} has only {len(seen.times)} frames.", "Choose a video of at least a few strokes.")
+    began = time.perf_counter()
+    looks = follower.adjusted(sampled, looks)
+    seen.followed = [replace(looks[k], fresh=f.fresh) for k, f in zip(look_of, seen.followed, strict=True)]
+    seen.samples = [Sample(grey, looks[k].camera) for grey, k in sampled]
+    spent["follow"] += time.perf_counter() - began
+    timings.update(spent)
+    return seen
+
+
+def _look_for_bow(finder: BowFinder, frame: Frame, camera: Camera | None) -> tuple[list[Candidate], Array | None]:
+    """The bow's candidates in a frame, none where the instrument was lost, and the colours along the best."""
+    found = finder.find(frame.image, camera) if camera is not None else []
+    if not found or camera is None or frame.colour is None:
+        return found, None
+    return found, colour_along(frame.colour, found[0], finder.stick_px(camera), STICK_REACH_MM)
+
+
+def _take_in(seen: FramePass, waiting: list[Future[tuple[list[Candidate], Array | None]]]) -> None:
+    """Wait for what was looked for and keep it."""
+    while waiting:
+        found, hue = waiting.pop().result()
+        seen.candidates.append(found)
+        seen.colours.append(hue)
+
+
+def marked_moments(
+    context: Context, moments: list[tuple[float, LandmarkFit]], lines: Sequence[Sequence[SeenLine]] = ()
+) -> list[CalibrationFrame]:  # fmt: skip
+    """What was marked, and the strings seen, as the take's unknowns are told from them."""
+    own = lines or [()] * len(moments)
+    return [CalibrationFrame(points, pf.camera, found) for points, (_, pf), found in zip(context.landmarks, moments, own, strict=True)]
+
+
+def aligned(
+    context: Context, moments: list[tuple[float, LandmarkFit]], seen: FramePass
+) -> tuple[list[tuple[float, LandmarkFit]], FramePass, list[list[SeenLine]]]:  # fmt: skip
+    """Landmarks and poses put right by the strings that the whole take shows; as they were where no strings are seen. Also the strings."""
+    lines: list[list[SeenLine]] = []
+    for _, pf in moments:
+        picture, corner = clean_picture(context.model, pf.camera, seen.samples)
+        lines.append(see_strings(context.model, pf, picture, corner, scale_px=context.scale_px))
+    if not any(lines):
+        return moments, seen, lines
+    try:
+        better = _fit(context, lines, [pf.camera for _, pf in moments])
+    except LandmarkError:
+        return moments, seen, [[] for _ in lines]
+    marked_at = np.array([t for t, _ in moments])
+    nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
+    followed = [put_right(f, moments[k][1].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
+    return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)], replace(seen, followed=followed), lines
+
+
+def check_seen(file: TakeFile, seen: FramePass) -> list[str]:
+    """Notes on what was lost on the way. Raises TrackingError when too little is left to measure."""
+    n, times = len(seen.times), np.array(seen.times)
+    lost = np.array([f.confidence <= 0 for f in seen.followed])
+    if lost.mean() > LOST_SHARE:
+        raise TrackingError(
+            f"The instrument cannot be followed from {times[int(np.argmax(lost))]:.1f} s on.",
+            "Check the landmarks; mark one more frame there, or film with the whole instrument in the picture and in better light.",
+        )
+    if np.mean([not c for c in seen.candidates]) > LOST_SHARE:
+        raise TrackingError(
+            "No bow was found crossing the strings.",
+            "Check that the landmarks sit on the bridge and the fingerboard's end, and that the whole bow is in the picture.",
+        )
+    notes = []
+    if lost.any():
+        notes.append(f"The instrument was lost in {int(lost.sum())} of {n} frames, first at {times[int(np.argmax(lost))]:.1f} s.")
+    if moments := moments_to_landmark(seen):
+        notes.append(f"Mark one more frame at {' and at '.join(f'{t:.1f} s' for t in moments)}: the instrument is lost there.")
+    if file.duration_s and times[-1] < 0.9 * file.duration_s - 0.5:
+        notes.append(f"The file breaks off at {times[-1]:.1f} s of {file.duration_s:.1f} s; measured up to there.")
+    return notes
+
+
+def moments_to_landmark(seen: FramePass, *, most: int = 3) -> list[float]:
+    """Times (s) at which one more marked frame would help: in the longest stretches without the instrument."""
+    times = np.array(seen.times)
+    gone = runs(np.array([f.confidence <= 0 for f in seen.followed]))
+    long = [(a, b) for a, b in gone if times[b - 1] - times[a] >= LOST_STRETCH_S]
+    longest = sorted(long, key=lambda r: times[r[0]] - times[r[1] - 1])[:most]
+    return sorted(float(times[(a + b) // 2]) for a, b in longest)

@@ -1,0 +1,48 @@
+"""From what was measured to findings: all rules together, in the order of work. Needs no video, so it can be done again at once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from dolcezza.core.assignment.exercise import Exercise, check, ready_made
+from dolcezza.core.assignment.match import Match, match, recognise
+from dolcezza.core.assignment.use import bow_use
+from dolcezza.core.base.errors import ExerciseError
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.findings.rank import GROUPS, in_order
+from dolcezza.core.findings.rules.arm import BodyReport, body_findings
+from dolcezza.core.findings.rules.bow import find
+from dolcezza.core.findings.rules.setup import off_string, posture_findings
+from dolcezza.core.findings.rules.use import tone_findings, use_findings
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.tone.report import ToneReport
+
+
+def asked_match(strokes: Sequence[Stroke], strings: str, wanted: Exercise | None, choices: Sequence[Exercise] = ()) -> Match | None:
+    """The match with what was asked, or with what was surely recognised; None where neither is known."""
+    if wanted is not None:
+        try:
+            check(wanted, strings)
+        except ExerciseError:
+            return None
+        return match(wanted, strokes)
+    guess = recognise(choices or ready_made(strings), strokes)
+    return guess.match if guess is not None and guess.sure else None
+
+
+def judge(
+    series: BowSeries, strokes: list[Stroke], body: BodyReport | None, tone: ToneReport | None, spec: InstrumentSpec, profile: Profile,
+    matched: Match | None = None,
+) -> list[Finding]:  # fmt: skip
+    """All findings of a measured take, what to change first before the rest: in the profile's order of work, if it has one."""
+    use = bow_use(series, strokes, matched=matched, hair_mm=spec.hair_length)["all"]
+    found = find(strokes, spec, profile)
+    if body is not None:
+        found += body_findings(body, series, strokes, spec, profile) + posture_findings(body.posture, profile)
+    found += use_findings(strokes, use, matched) + off_string(series, strokes, matched)
+    if tone is not None and not tone.notes:
+        found += tone_findings(strokes, tone)
+    return in_order(found, profile.order_of_work or GROUPS)

@@ -1,0 +1,247 @@
+"""The whole measurement of a take as one generator: follow, find, choose, solve, cut into strokes, judge."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+
+import numpy as np
+
+import dolcezza
+from dolcezza.core.arm.figures import measure_arm
+from dolcezza.core.assignment.exercise import Exercise
+from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.bowing.measure import know_take
+from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.bowing.whole_bow import ends_of_band
+from dolcezza.core.bowing.zero import HAND_SD_DEG
+from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD
+from dolcezza.core.camera.pose import LandmarkFit
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.precision import ViewPrecision, predict
+from dolcezza.core.camera.unknowns import at, from_landmarks
+from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.profiles import Profile, default_profile
+from dolcezza.core.findings.rules.arm import BodyReport
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.media.probe import TakeFile, probe
+from dolcezza.core.models.asked import Models
+from dolcezza.core.pipeline.body_pass import BodyPass
+from dolcezza.core.pipeline.cache import MeasurementCache, solve
+from dolcezza.core.pipeline.context import Context
+from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.core.pipeline.frame_pass import (
+    FramePass,
+    aligned,
+    check_measurable,
+    check_seen,
+    doubtful_landmarks,
+    fitted,
+    marked_moments,
+    watch,
+    with_own_lengths,
+)
+from dolcezza.core.pipeline.manual import frogs_by_hand, joints_by_hand, lines_between_ends, with_lines_by_hand
+from dolcezza.core.pipeline.preview import Preview
+from dolcezza.core.pipeline.report import NO_STROKE, report_on
+from dolcezza.core.pipeline.sound_pass import listen
+from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW, look_for_whole_bow
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.strokes.passages import in_words, passages
+from dolcezza.core.tone.report import ToneReport
+from dolcezza.core.tracking.bow_find import Candidate
+from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, lines_of, stands_out
+from dolcezza.core.tracking.instrument import KeyFrame
+from dolcezza.core.tracking.stickers import use_stickers
+from dolcezza.core.tracking.trajectory import steady_poses
+
+Array = np.ndarray
+
+DARK_HAIR = (
+    "The bow's hair hardly stands out from what is behind it: angle, contact point and strokes cannot be told from this video. "
+    "Film before a darker, plainer wall with more light on the player, or put coloured stickers on frog and head."
+)
+ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
+"""A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
+NO_ARM = (
+    "The bow arm was not measured: nobody was found with the arm in the picture. "
+    "Film from the front, from the head to the hips, the bow arm free."
+)
+
+
+@dataclass(frozen=True)
+class TakeAnalysis:
+    """All that one measurement gives. ``timings`` are seconds by stage."""
+
+    file: TakeFile
+    fit: Fit
+    profile: Profile
+    landmark_fit: LandmarkFit
+    precision: ViewPrecision
+    series: BowSeries
+    strokes: list[Stroke]
+    findings: list[Finding]
+    timings: dict[str, float]
+    body: BodyReport | None = None
+    notes: list[str] = field(default_factory=list)
+    version: str = dolcezza.__version__
+    tone: ToneReport | None = None
+    cache: MeasurementCache | None = None
+
+    @property
+    def model(self) -> InstrumentModel:
+        """Geometry of the instrument that was measured."""
+        return InstrumentModel(self.fit.spec)
+
+
+def measure_take(
+    video: Path, fit: Fit, models: Models, *, profile: Profile | None = None, exercise: Exercise | None = None, first_strokes: bool = True
+) -> Work[TakeAnalysis]:  # fmt: skip
+    """Measure a take; body and hand points are asked of ``models``; ``exercise``: what was to be played, None = recognise it.
+
+    Yields progress, of longer takes with the first strokes (``FirstStrokes``) if they are wanted; returns the analysis. Raises a
+    DolcezzaError with a sentence for bad input.
+    """
+    clock = _StageClock()
+    yield Progress("opening the video", 0, 1)
+    file = probe(video)
+    check_measurable(file)
+    context = Context.of(video, file, fit)
+    profile = profile or default_profile(context.spec)
+    moments = fitted(context)
+    context = replace(context, length_px=_length_px(context.model, moments[0][1]))
+    body = BodyPass(context.model, file.duration_s, models)
+    store = context.store()
+    try:
+        keys = [KeyFrame(t, store.at(t).image, pf.camera) for t, pf in moments]
+    finally:
+        store.close()
+    precision = predict(context.model, moments[0][1], scale_px=context.scale_px)
+    clock.ends("fit")
+    heard, said_of_sound = listen(video, context.spec.family, fit.tuning_cents)
+    clock.ends("sound")
+    focal_sd = FILE_FOCAL_LOG_SD if file.focal_px else FOCAL_LOG_SD
+    by_landmarks = from_landmarks(context.model, marked_moments(context, moments), scale_px=context.scale_px, focal_sd=focal_sd)
+    preview = Preview(context, heard, by_landmarks.covariance)
+    seen = yield from watch(context, keys, body, clock.spent, preview.tell if first_strokes else None)
+    notes = doubtful_landmarks(fit, moments) + check_seen(file, seen)
+
+    yield Progress("solving the bow", 0, 1)
+    clock.begins()
+    moments, seen, strings = aligned(context, moments, seen)
+    landmark_fit = moments[0][1]
+    context = replace(context, length_px=_length_px(context.model, landmark_fit))
+    t_s = np.array(seen.times)
+    poses = steady_poses(seen.followed, context.model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
+    lines, said_of_bow = yield from _bow_lines(context, seen, poses)
+    notes += [*said_of_bow, *said_of_sound]
+    learnt, lines = know_take(
+        context.model, lines, poses, t_s, marked_moments(context, moments, strings), scale_px=context.scale_px, focal_sd=focal_sd,
+        hint=heard.string_costs(t_s, context.spec.family) if heard is not None else None,
+        silent=heard.silence(t_s, context.spec) if heard is not None else None,
+    )  # fmt: skip
+    model, poses = at(context.model, poses, learnt.values)
+    fit, said = with_own_lengths(fit, learnt)
+    notes += said
+    context = replace(context, fit=fit, model=model)
+    whole_bow = WHOLE_BOW in said_of_bow
+    cache = MeasurementCache(
+        t_s, lines, poses, learnt.covariance, np.array([f.in_body for f in seen.followed]), learnt.lean_deg,
+        np.array([f.confidence for f in seen.followed]), context.scale_px, context.length_px, heard=heard,
+        keys_s=tuple(t for t, _ in moments), whole_bow=whole_bow,
+    )  # fmt: skip
+    measured = solve(cache, model, context.spec, zero_s=fit.zero, edits=fit.strokes)
+    if measured.zero is not None:
+        z = measured.zero
+        notes.append(f"Zero set: {z.bias_deg:+.1f} ± {z.sd_deg:.1f} degrees taken off every bow angle.")
+        cache = replace(cache, bias_deg=z.bias_deg, bias_sd_deg=z.sd_deg)
+    clock.ends("solve")
+    looks, said = body.seen()
+    notes += said
+    arm = measure_arm(model, measured.series, poses, looks, joints_by_hand(context))
+    if arm is None and not said:
+        notes.append(NO_ARM)
+    own = measured.series if arm is None else measured.series.with_columns(arm.columns)
+    clock.ends("arm")
+    if heard is not None:
+        # a whole bow tells its place too roughly for some hundredths of a second between sound and picture
+        heard = heard.with_picture(own) if not whole_bow else replace(heard, loud=replace(heard.loud, rings=True))
+        own = own.with_columns(heard.columns(own, context.spec))
+    report = report_on(own, heard, arm, context, profile=profile, exercise=exercise)
+    notes += [n for n in (report.tone.notes if report.tone is not None else ()) if n not in notes]
+    notes += [n for n in (in_words(passages(report.strokes)), zero_would_help(report.series, cache)) if n]
+    if not report.strokes:
+        notes.append(NO_STROKE)
+    clock.ends("strokes")
+    yield Progress("done", 1, 1)
+    return TakeAnalysis(
+        file, fit, profile, landmark_fit, precision, report.series, report.strokes, report.findings, clock.total(), report.body, notes,
+        tone=report.tone, cache=replace(cache, heard=heard, body=looks, arm=arm),
+    )  # fmt: skip
+
+
+class _StageClock:
+    """Seconds by stage."""
+
+    def __init__(self) -> None:
+        self.spent: dict[str, float] = {}
+        self._started = self._mark = time.perf_counter()
+
+    def begins(self) -> None:
+        """A stage begins now."""
+        self._mark = time.perf_counter()
+
+    def ends(self, stage: str) -> None:
+        """A stage ends, and the next begins."""
+        now = time.perf_counter()
+        self.spent[stage] = now - self._mark
+        self._mark = now
+
+    def total(self) -> dict[str, float]:
+        """All stages, and the whole."""
+        return {**self.spent, "total": time.perf_counter() - self._started}
+
+
+def zero_would_help(series: BowSeries, cache: MeasurementCache) -> str:
+    """By how much a moment known to be straight would narrow the angle's ±, where that is worth the trouble; "" where not."""
+    whole, shared = (series[name] for name in ("bow_angle_sd_deg", "bow_angle_take_sd_deg"))
+    if cache.bias_sd_deg or not np.isfinite(whole).any():
+        return ""
+    now = float(np.nanmedian(whole))
+    then = float(np.nanmedian(np.sqrt(np.maximum(whole**2 - shared**2, 0.0) + HAND_SD_DEG**2)))
+    if now < ZERO_FROM_DEG or then > ZERO_SHARE * now:
+        return ""
+    return (
+        f"The angle is known to ± {now:.1f} degrees: a zero (a moment at which the bow is known to be straight) "
+        f"would make that ± {then:.1f}."
+    )  # fmt: skip
+
+
+def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[BowLines, list[str]]]:
+    """The bow's line and ends in every frame, and what is to be said about them. What the teacher set by hand wins."""
+    seen = with_lines_by_hand(context, seen)
+    chosen = choose(seen.candidates, length_px=context.length_px)
+    if not _plain(context, chosen):
+        again = yield from look_for_whole_bow(context, seen)
+        again = with_lines_by_hand(context, again, spread=False)
+        whole = choose(again.candidates, length_px=context.length_px)
+        if not _plain(context, whole):
+            return lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px), [DARK_HAIR]
+        lines = ends_of_band(context.model, lines_between_ends(context, again, whole), poses)
+        return frogs_by_hand(context, lines, seen), [WHOLE_BOW]
+    lines = lines_between_ends(context, seen, chosen)
+    first = [c if c is not None and found and c is found[0] else None for c, found in zip(chosen, seen.candidates, strict=True)]
+    lines, stickers = use_stickers(lines, first, seen.colours, scale_px=context.scale_px)
+    notes = [f"Stickers found on the bow: {' and '.join(s.end for s in stickers)}."] if stickers else []
+    return frogs_by_hand(context, lines, seen), notes
+
+
+def _plain(context: Context, chosen: list[Candidate | None]) -> bool:
+    return stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= LEAST_STANDING_OUT
+
+
+def _length_px(model: InstrumentModel, fit: LandmarkFit) -> float:
+    """About how long the hair is in the picture, px."""
+    depth = float(fit.camera.tvec[2])
+    return 0.8 * model.spec.hair_length * fit.camera.focal / depth

@@ -1,0 +1,187 @@
+"""Paper and open formats: the student's sheet, the teacher's report of a take, its annotations as WebVTT."""
+
+from __future__ import annotations
+
+import base64
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import cache
+
+import cv2
+import jinja2
+import numpy as np
+
+from dolcezza.core.assignment.use import FIGURES, bow_use
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.units import clock, show
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.media.video import FrameStore
+from dolcezza.core.practice.drills import CAUTIONS, MOBILE, READERS, Correction, Drill
+from dolcezza.core.practice.plan import PracticePlan
+from dolcezza.reports.sound import sound_lines
+from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis, Student, Take
+
+Array = np.ndarray
+
+PICTURE_PX = 900
+PAPER_PX = 480
+BOW, STRAIGHT, EDGE = (0, 0, 0), (255, 255, 255), (40, 40, 40)
+"""Lines on a printed picture: the bow black in white, the straight line white in black."""
+
+
+@dataclass(frozen=True)
+class Still:
+    """A picture for paper: JPEG bytes and what it shows."""
+
+    jpeg: bytes
+    words: str
+
+    @property
+    def url(self) -> str:
+        """As a data address, so that a page is one file."""
+        return "data:image/jpeg;base64," + base64.b64encode(self.jpeg).decode()
+
+
+@cache
+def _pages() -> jinja2.Environment:
+    loader = jinja2.PackageLoader("dolcezza.reports")
+    return jinja2.Environment(loader=loader, autoescape=True, trim_blocks=True, undefined=jinja2.StrictUndefined)
+
+
+def number(value: float, decimals: int = 0) -> str:
+    """A figure for a table; what is not measured is a dash."""
+    if value is None or not math.isfinite(value):
+        return "–"
+    text = f"{value:.{decimals}f}"
+    return (text.lstrip("-") if float(text) == 0 else text).replace("-", "−")
+
+
+def moments(seconds: Sequence[float]) -> str:
+    """A few moments as the player shows them."""
+    return ", ".join(clock(s) for s in seconds[:6]) + (" …" if len(seconds) > 6 else "")
+
+
+def still_of(take: Take, stored: StoredAnalysis, t_s: float) -> Still | None:
+    """The frame at a moment with the bow and the straight line drawn; None where the video cannot be read any more."""
+    try:
+        store = FrameStore(take.path)
+        try:
+            frame = store.at(t_s)
+        finally:
+            store.close()
+    except (DolcezzaError, OSError):
+        return None
+    image = cv2.cvtColor(np.ascontiguousarray(frame.image), cv2.COLOR_RGB2BGR)
+    k = int(np.argmin(np.abs(stored.series.t - t_s)))
+    s = stored.series
+
+    def at(name: str) -> tuple[float, float]:
+        return float(s[f"{name}_x_px"][k]), float(s[f"{name}_y_px"][k])
+
+    scale = max(image.shape[1] / 1280, 0.5)
+    for a, b, inner, outer in (("frog", "straight", STRAIGHT, EDGE), ("frog", "head", BOW, STRAIGHT)):
+        ends = [at(a), at(b)]
+        if np.isfinite(ends).all():
+            p, q = (tuple(round(v) for v in e) for e in ends)
+            cv2.line(image, p, q, outer, max(2, round(7 * scale)), cv2.LINE_AA)
+            cv2.line(image, p, q, inner, max(1, round(3 * scale)), cv2.LINE_AA)
+    wide = min(1.0, PICTURE_PX / image.shape[1])
+    image = cv2.resize(image, None, fx=wide, fy=wide, interpolation=cv2.INTER_AREA)
+    done, data = cv2.imencode(".jpg", image, [cv2.IMWRITE_JPEG_QUALITY, 85])
+    words = f"{clock(t_s)}: the bow (black), and where a straight bow would lie (white): {show('bow_angle', float(s['bow_angle_deg'][k]))}."
+    return Still(data.tobytes(), words) if done else None
+
+
+def student_sheet(
+    student: Student, correction: Correction, drills: Sequence[Drill], *, day: date, plan: PracticePlan | None = None, still: Still |
+    None = None, reader: str = "child",
+    picture: str | None = None,
+) -> str:  # fmt: skip
+    """One page for the student: one thing, a picture, drills with doses, boxes to tick. ``picture``: another address for the still."""
+    days = [d for d in plan.days if d.day >= day][:14] if plan is not None else []
+    names = list(dict.fromkeys(s.words for d in days for s in d.slots))
+    rows = [{"words": n, "days": [any(s.words == n for s in d.slots) for d in days]} for n in names]
+    thumbs = any(d.key in ("D1", "D12", "D13") for d in drills)
+    return _pages().get_template("sheet.html.j2").render(
+        title=f"Practice sheet, {student.name}", student=student, day=f"{day:%d %B %Y}",
+        next_lesson=f"{days[-1].day:%d %B}" if days else "", correction=correction, drills=drills,
+        reader=reader if reader in READERS else "child", days=days, rows=rows, picture=picture or (still.url if still is not None else ""),
+        picture_width=PAPER_PX, picture_words=still.words if still is not None else "", cautions=[*CAUTIONS, *([MOBILE] if thumbs else [])],
+    )  # fmt: skip
+
+
+def take_report(
+    student: Student, take: Take, stored: StoredAnalysis, spec: InstrumentSpec, *, remarks: Sequence[Remark] = (),
+    still: Still | None = None, picture: str | None = None,
+) -> str:  # fmt: skip
+    """The teacher's report of a take: all findings with evidence, all strokes with ±, arm, bow use, sound, method."""
+    use = bow_use(stored.series, stored.strokes, hair_mm=spec.hair_length)["all"]
+    told = [(FIGURES[k][0].lower(), _use_words(f.value, f.sd, f.unit)) for k, f in use.figures.items()]
+    return _pages().get_template("report.html.j2").render(
+        title=f"{take.title}, {student.name}", student=student, take=take, stored=stored, instrument=spec.name, findings=stored.findings,
+        remarks=remarks, use=told, sound=sound_lines(stored.tone, stored.strokes) if stored.tone is not None else [], number=number,
+        moments=moments, picture=picture or (still.url if still is not None else ""), picture_width=PAPER_PX,
+        picture_words=still.words if still is not None else "", cautions=CAUTIONS,
+    )  # fmt: skip
+
+
+def _use_words(value: float, sd: float, unit: str) -> str:
+    if unit.startswith("share"):
+        return f"{number(100 * value)} ± {number(100 * sd, 1)} %{unit.removeprefix('share')}"
+    return f"{number(value, 2)} ± {number(sd, 2)} {unit}".strip()
+
+
+def standing(findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
+    """The findings that stand: open ones and those that the teacher has accepted."""
+    return [f for f in findings if f.verdict != "dismissed"]
+
+
+def worst_moment(findings: Sequence[JudgedFinding]) -> float | None:
+    """The first moment of the first finding that is not dismissed."""
+    first = next((f.finding for f in standing(findings) if f.finding.evidence_s), None)
+    return first.evidence_s[0] if first is not None else None
+
+
+def to_webvtt(stored: StoredAnalysis, remarks: Sequence[Remark] = ()) -> str:
+    """Strokes, findings and remarks as WebVTT cues, for any player that shows subtitles."""
+    cues = [(s.start_s, s.end_s, f"{s.number} {s.direction}-bow {s.string}, {show('bow_angle', s.bow_angle_deg)}") for s in stored.strokes]
+    cues += [(t, t + 1.0, f.sentence) for f in standing(stored.findings) for t in f.finding.evidence_s]
+    cues += [(r.t_s, r.t_s + 2.0, r.text) for r in remarks]
+    lines = ["WEBVTT", ""]
+    for start, end, text in sorted(cues):
+        lines += [f"{_stamp(start)} --> {_stamp(max(end, start + 0.1))}", text.replace("-->", "->").replace("\n", " "), ""]
+    return "\n".join(lines)
+
+
+def _stamp(seconds: float) -> str:
+    whole = round(1000 * max(0.0, seconds))
+    return f"{whole // 3_600_000:02d}:{whole // 60_000 % 60:02d}:{whole // 1000 % 60:02d}.{whole % 1000:03d}"
+
+
+def moment_at(stored: StoredAnalysis, string: str, place: float, *, down: bool = True) -> float | None:
+    """A moment of a stroke on ``string`` at a place on the bow (0..1), nearest to it; None where no stroke goes there."""
+    best: tuple[float, float] | None = None
+    for stroke in stored.strokes:
+        if stroke.string != string or stroke.down != down:
+            continue
+        at = np.flatnonzero((stored.series.t >= stroke.start_s) & (stored.series.t <= stroke.end_s))
+        off = np.abs(stored.series["bow_position"][at] - place)
+        if len(at) and np.isfinite(off).any():
+            k = int(np.nanargmin(off))
+            if best is None or off[k] < best[0]:
+                best = (float(off[k]), float(stored.series.t[at[k]]))
+    return best[1] if best is not None and best[0] < 0.1 else None
+
+
+def common_place(measured: Sequence[StoredAnalysis], string: str, place: float) -> float | None:
+    """The place on the bow nearest to ``place`` that a down-bow on ``string`` reaches in every take; None where there is none."""
+    ends = []
+    for stored in measured:
+        own = [sorted((s.from_position, s.to_position)) for s in stored.strokes if s.string == string and s.down]
+        if not own:
+            return None
+        ends.append((min(a for a, _ in own), max(b for _, b in own)))
+    low, high = max(a for a, _ in ends), min(b for _, b in ends)
+    return float(np.clip(place, low, high)) if low <= high else None

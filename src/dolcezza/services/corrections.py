@@ -1,0 +1,240 @@
+"""The teacher's hand on what was measured: an end of the bow, a joint, a stroke. Only the neighbourhood is measured again; all can be
+taken back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from dolcezza.core.assignment.exercise import Exercise
+from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.bowing.series import as_measured
+from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.media.probe import TakeFile, probe
+from dolcezza.core.pipeline.cache import MeasurementCache
+from dolcezza.core.pipeline.context import Context
+from dolcezza.core.pipeline.fit_file import SAME_MOMENT_S, ArmPoints, BowPoints, Fit, fit_to_dict
+from dolcezza.core.pipeline.local import ARM_REACH_S, arm_again, bow_again, solved_again
+from dolcezza.core.pipeline.manual import REACH_S
+from dolcezza.core.pipeline.recalibrate import landmarks_again
+from dolcezza.core.pipeline.report import Report, report_on
+from dolcezza.core.strokes.edits import StrokeEdit
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.services.followed import TrackedLandmarks
+from dolcezza.services.results import write_told
+from dolcezza.services.review import Review
+from dolcezza.services.undo import UndoStack
+from dolcezza.storage.packed import read_packed, write_packed
+from dolcezza.storage.records import JudgedFinding, StoredAnalysis, Take
+from dolcezza.storage.studio import StudioStore
+
+CACHE_FILE = "bench.npz"
+JOINTS = ("shoulder", "elbow", "wrist")
+
+
+@dataclass(frozen=True)
+class Correction:
+    """One correction: ``what`` is landmark, bow, arm, stroke, string or ease, at ``t_s`` (s); ``fit`` has it already, ``words``
+    name it. ``before``: of landmarks, the fit without them."""
+
+    what: str
+    t_s: float
+    fit: Fit
+    words: str
+    before: Fit | None = None
+
+
+@dataclass(frozen=True)
+class Corrected:
+    """A take after corrections: what is told now, and the cache for the next time."""
+
+    correction: Correction
+    told: Report
+    cache: MeasurementCache
+
+
+def bow_end(fit: Fit, t_s: float, end: str, xy: tuple[float, float] | None) -> Correction:
+    """Set the ``frog`` or ``head`` end of the hair at ``t_s``, px of the upright picture; None = leave it to the program again."""
+    here = next((p for p in fit.by_hand if abs(p.t_s - t_s) < SAME_MOMENT_S), BowPoints(float(t_s)))
+    now = BowPoints(here.t_s, xy if end == "frog" else here.frog, xy if end == "head" else here.head)
+    rest = [p for p in fit.by_hand if p is not here]
+    points = [*rest, now] if now.frog or now.head else rest
+    said = f"{end} of the bow {'set' if xy else 'let go'}"
+    return Correction("bow", float(t_s), replace(fit, by_hand=tuple(sorted(points, key=lambda p: p.t_s))), said)
+
+
+def let_bow_go(fit: Fit, t_s: float) -> Correction:
+    """Forget what was set of the bow at ``t_s``."""
+    rest = tuple(p for p in fit.by_hand if abs(p.t_s - t_s) >= SAME_MOMENT_S)
+    return Correction("bow", float(t_s), replace(fit, by_hand=rest), "bow let go")
+
+
+def joint(fit: Fit, t_s: float, places: dict[str, tuple[float, float] | None]) -> Correction:
+    """Set joints of the bow arm at ``t_s``: shoulder, elbow, wrist, px of the upright picture; None = let go."""
+    here = next((a for a in fit.arm if abs(a.t_s - t_s) < SAME_MOMENT_S), ArmPoints(float(t_s)))
+    now = ArmPoints(here.t_s, *(places.get(j, getattr(here, j)) for j in JOINTS))
+    rest = [a for a in fit.arm if a is not here]
+    points = [*rest, now] if any(getattr(now, j) for j in JOINTS) else rest
+    said = f"{' and '.join(places)} {'set' if any(places.values()) else 'let go'}"
+    return Correction("arm", float(t_s), replace(fit, arm=tuple(sorted(points, key=lambda a: a.t_s))), said)
+
+
+def stroke(fit: Fit, t_s: float, what: str, string: str = "") -> Correction:
+    """Cut, join or drop a stroke, or say its string."""
+    words = {"cut": "stroke cut", "join": "strokes joined", "drop": "stroke struck out", "string": f"string {string}"}[what]
+    edits = (*fit.strokes, StrokeEdit(float(t_s), what, string))
+    return Correction("string" if what == "string" else "stroke", float(t_s), replace(fit, strokes=edits), words)
+
+
+def landmarks(fit: Fit, t_s: float, before: Fit) -> Correction:
+    """The instrument was marked at ``t_s``, or marked otherwise than ``before``: ``fit`` has the landmarks already."""
+    return Correction("landmark", float(t_s), fit, "landmarks set", before)
+
+
+def at_ease(fit: Fit, t_s: float | None) -> Correction:
+    """The moment at which the player stands at ease, None = none."""
+    return Correction("ease", t_s or 0.0, replace(fit, relaxed_s=t_s), "moment at ease" if t_s is not None else "moment at ease removed")
+
+
+def measured_nearby(
+    correction: Correction, take: Take, stored: StoredAnalysis, *, profile: Profile, exercise: Exercise | None, recognise: bool
+) -> Work[Corrected]:
+    """Measure around the mended moment and tell the take anew. Raises StudioError when too little was kept for that."""
+    yield Progress("measuring the neighbourhood", 0, 1)
+    cache = read_packed(MeasurementCache, stored.folder / CACHE_FILE)
+    if cache is None or len(cache.t_s) != len(stored.series):
+        raise StudioError("This take was measured before such changes could be taken in.", "Measure it again: what you set counts then.")
+    if cache.whole_bow and correction.what in ("bow", "landmark"):
+        raise StudioError("The whole bow of this take was followed, not its hair alone.", "Measure it again: what you set counts then.")
+    fit = replace(correction.fit, measured={**stored_measured(stored), **correction.fit.measured})
+    context = Context.of(take.path, probe(take.path), fit, cache.length_px)
+    width, scale = context.as_filmed
+    own = as_measured(stored.series, width, scale=scale)
+    window: tuple[float, float] | None = None
+    if correction.what == "bow":
+        window = (correction.t_s - REACH_S, correction.t_s + REACH_S)
+        cache, own = bow_again(context, cache, own, correction.t_s)
+    elif correction.what == "landmark":
+        cache, own, window = landmarks_again(context, correction.before or fit, cache, own, correction.t_s)
+    elif correction.what == "arm":
+        window = (correction.t_s - ARM_REACH_S, correction.t_s + ARM_REACH_S)
+        cache, own = arm_again(context, cache, own, correction.t_s)
+    elif correction.what == "string":
+        at = next((s for s in stored.strokes if s.start_s <= correction.t_s < s.end_s), None)
+        middle, half = (0.5 * (at.start_s + at.end_s), 0.5 * at.seconds) if at is not None else (correction.t_s, 0.5)
+        window = (middle - half, middle + half)
+        own = solved_again(context, cache, own, middle, half)
+    told = report_on(
+        own, cache.heard, cache.arm, context, profile=profile, exercise=exercise, recognise=recognise, like=stored.strokes,
+        window=window,
+    )  # fmt: skip
+    yield Progress("done", 1, 1)
+    return Corrected(correction, told, cache)
+
+
+def stored_measured(stored: StoredAnalysis) -> dict[str, float]:
+    """Dimensions that the measurement has used (the landmarks' own among them)."""
+    return dict(stored.summary.get("fit", {}).get("measured", {}))
+
+
+def followed_landmarks(stored: StoredAnalysis, fit: Fit, file: TakeFile) -> TrackedLandmarks | None:
+    """Where the instrument was followed to; None where that was not kept. Raises StudioError."""
+    cache = read_packed(MeasurementCache, stored.folder / CACHE_FILE)
+    if cache is None or not cache.keys_s or len(cache.t_s) != len(stored.series):
+        return None
+    known = replace(fit, measured={**stored_measured(stored), **fit.measured})
+    return TrackedLandmarks(cache, Context.of(file.path, file, known, cache.length_px))
+
+
+@dataclass(frozen=True)
+class _Kept:
+    """All that one state of a measured take consists of."""
+
+    told: Report
+    findings: list[JudgedFinding]
+    summary: dict[str, Any]
+    cache: MeasurementCache | None
+    fit: Fit
+
+
+class Corrections:
+    """Keeps what was mended; one undo step each. ``changed(take_id, fit)`` is called whenever another state counts."""
+
+    def __init__(self, store: StudioStore, undo: UndoStack, teacher: Review) -> None:
+        self._store, self._undo, self._teacher = store, undo, teacher
+        self.changed: Callable[[int, Fit], None] = lambda _take, _fit: None
+
+    def keep(self, take: Take, stored: StoredAnalysis, old_fit: Fit, corrected: Corrected) -> None:
+        """Write a mended take in the place of the old state. Raises StudioError."""
+        findings = self._teacher.carried(
+            stored, take.student_id, stored.profile, corrected.told.findings, renumbered(stored, corrected.told)
+        )
+        told = Report(stored.series, stored.strokes, [j.finding for j in stored.findings], stored.body, stored.tone)
+        old = _Kept(told, stored.findings, stored.summary, read_packed(MeasurementCache, stored.folder / CACHE_FILE), old_fit)
+        new = _Kept(corrected.told, findings, _summary(stored, corrected), corrected.cache, corrected.correction.fit)
+
+        def put(state: _Kept) -> Callable[[], None]:
+            return lambda: self._put(take.id, stored.id, stored.folder, state)
+
+        put(new)()
+        new = replace(new, findings=self._store.words.findings(stored.id))
+        self._undo.did(corrected.correction.words, put(old), put(new))
+
+    def keep_fit(self, take_id: int, old: Fit, new: Fit, words: str) -> None:
+        """Keep only what was set by hand, where a take is not measured or cannot be corrected."""
+
+        def put(fit: Fit) -> Callable[[], None]:
+            def do() -> None:
+                self._store.save_fit(take_id, fit_to_dict(fit), _now())
+                self.changed(take_id, fit)
+
+            return do
+
+        put(new)()
+        self._undo.did(words, put(old), put(new))
+
+    def _put(self, take_id: int, analysis_id: int, folder: Path, state: _Kept) -> None:
+        # first what fails when the measurement is gone: nothing of it is written again then
+        self._store.replace_measured(analysis_id, state.told.strokes, state.summary)
+        write_told(folder, state.told, state.summary)
+        if state.cache is not None:
+            write_packed(folder / CACHE_FILE, state.cache)
+        self._store.words.replace_findings(analysis_id, state.findings)
+        self._store.save_fit(take_id, fit_to_dict(state.fit), _now())
+        self.changed(take_id, state.fit)
+
+
+def _now() -> str:
+    return datetime.now().isoformat(timespec="seconds")
+
+
+def renumbered(stored: StoredAnalysis, told: Report) -> dict[int, int]:
+    """Old stroke number to the number of the new stroke that covers most of it."""
+    out = {}
+    for old in stored.strokes:
+        best = max(told.strokes, key=lambda s: _overlap(old, s), default=None)
+        if best is not None and _overlap(old, best) > 0.5 * old.seconds:
+            out[old.number] = best.number
+    return out
+
+
+def _overlap(a: Stroke, b: Stroke) -> float:
+    return min(a.end_s, b.end_s) - max(a.start_s, b.start_s)
+
+
+def _summary(stored: StoredAnalysis, corrected: Corrected) -> dict[str, Any]:
+    told = corrected.told
+    fit = {**fit_to_dict(corrected.correction.fit), "measured": stored_measured(stored)}
+    if not fit["measured"]:
+        del fit["measured"]
+    return stored.summary | {
+        "fit": fit, "strokes": len(told.strokes), "findings": len(told.findings),
+        "frames_measured": int(np.isfinite(told.series["bow_angle_deg"]).sum()),
+        "frames_with_arm": int(np.isfinite(told.series["elbow_level_deg"]).sum()),
+    }  # fmt: skip
