@@ -9,8 +9,16 @@ from dolcezza.core.bowing.series import COLUMNS, BowSeries, speed_cm_s
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.precision import HEAD_BIAS_PX
 from dolcezza.core.camera.unknowns import COUNT, FOCAL, MOVE, TURN
+from dolcezza.core.findings.finding import Finding
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
+from dolcezza.reports.language import language
+
+
+def english(finding: Finding) -> str:
+    """What a finding says in English, and its cause."""
+    words = language("en")
+    return f"{words.sentence(finding.message)} {words.cause(finding.cause)}"
 
 
 def camera_at(model: InstrumentModel, azimuth_deg: float, height_deg: float, focal: float = 1300.0, distance: float = 0.0) -> Camera:

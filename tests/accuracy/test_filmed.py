@@ -62,7 +62,7 @@ def test_figures_and_their_uncertainty(filmed, stem):
 @pytest.mark.parametrize("stem", ["dev2-dims", "dev2-sway", "dev2-retake", "dev2-long", "dev2-dark"])
 def test_a_straight_relaxed_player_gets_no_sure_finding(filmed, stem):
     """A false finding that the program is sure of would correct a child for nothing."""
-    assert [f.sentence for f in filmed(stem).analysis.findings if f.sure] == []
+    assert [f.message for f in filmed(stem).analysis.findings if f.sure] == []
 
 
 @pytest.mark.accuracy

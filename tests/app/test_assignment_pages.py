@@ -137,7 +137,7 @@ def test_crushed_and_airy_strokes_are_drawn_and_said(at_use):
     at_use.selection.set_analysis(replace(at_use.selection.analysis, tone=replace(tone, strokes=tuple(strokes))))
     at_use.assigning.reload()
     said = texts(at_use.use)
-    assert any("Stroke 1: crushed, too much weight for the speed: faster or lighter" in t and "the slips split" in t for t in said)
+    assert any("Stroke 1: pressed, too much weight for the speed: faster or lighter" in t and "the slips split" in t for t in said)
     assert any("Stroke 2: airy" in t for t in said)
     assert not at_use.use.field.grab().isNull()
 

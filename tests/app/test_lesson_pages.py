@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QPushButton
 
 from dolcezza.app.widgets.parts import Row
 from dolcezza.app.windows.main_window import CORRECT, PRACTISE, PROGRESS
+from dolcezza.reports.language import language
 from dolcezza.services.practice import prescriptions
 
 
@@ -44,7 +45,7 @@ def test_one_thing_first_and_every_finding_open_to_the_teacher(at_correct, qtbot
 def test_other_words_remarks_and_not_for_this_student(at_correct):
     desk = at_correct.correcting
     desk.reword(0, "The bow looks at the ear.")
-    assert at_correct.selection.analysis.findings[0].sentence == "The bow looks at the ear."
+    assert at_correct.selection.analysis.findings[0].wording == "The bow looks at the ear."
     assert any("The bow looks at the ear." in r.accessibleName() for r in at_correct.correct.findChildren(Row))
     at_correct.selection.go_to(1.4)
     desk.add_remark("Left shoulder")
@@ -95,7 +96,7 @@ def test_the_report_as_pdf_and_annotations(at_correct, tmp_path):
     at_correct.correcting.write_report(tmp_path / "report.pdf")
     text = pdf_text(tmp_path / "report.pdf")
     for finding in at_correct.selection.analysis.findings:
-        assert finding.sentence in text
+        assert language("en").sentence(finding.finding.message) in text
     assert "How it was measured" in text and re.search(r"3[0-3] ± [12]\b", text)
     at_correct.correcting.write_annotations(tmp_path / "take.vtt")
     assert (tmp_path / "take.vtt").read_text().startswith("WEBVTT")

@@ -18,6 +18,7 @@ from dolcezza.app.workers.frame_feeder import FrameFeeder
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.base.job import Progress
+from dolcezza.core.base.message import said
 from dolcezza.core.findings.finding import Finding
 from dolcezza.services.demo import demo_video
 from dolcezza.storage.records import JudgedFinding
@@ -180,7 +181,7 @@ def test_an_unmeasured_take_leaves_the_ribbon_explaining_itself(qtbot):
 
 
 def card(qtbot, sure: bool = True, verdict: str = "open") -> FindingCard:
-    finding = Finding("crooked", (1,), 4, (0.5,), -7.5, 1.0, 4.0, "deg", sure, "why", "The tip wanders.", "Probably the arm.")
+    finding = Finding("crooked", (1,), 4, (0.5,), -7.5, 1.0, 4.0, "deg", sure, "why", said("The tip wanders."))
     made = FindingCard(3, JudgedFinding(finding, verdict))
     qtbot.addWidget(made)
     made.show()

@@ -12,19 +12,20 @@ from scipy.sparse.linalg import spsolve
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.base.job import Progress, finish
 from dolcezza.core.base.signals import derivative, fill_gaps, runs, smoothing_weight, whittaker
-from dolcezza.core.base.units import clock, show
+from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.catalog import instrument
+from dolcezza.reports.language import language
 
 
 def test_numbers_are_written_with_sign_unit_and_uncertainty():
-    assert show("bow_angle", 11.24, 1.0) == "+11.2 ± 1.0°"
-    assert show("bow_angle", -3.0) == "−3.0°"
-    assert show("bow_angle", -0.01) == "0.0°"
-    assert show("contact_point", 28.4, 1.3) == "28 ± 1 mm"
-    assert show("contact_point", 28.4, 0.3) == "28 ± 0.3 mm"
-    assert show("bow_position", 0.305) == "30 %"
-    assert show("contact_point", float("nan")) == "not measured"
-    assert show("contact_point", None) == "not measured"
+    assert language("en").show("bow_angle", 11.24, 1.0) == "+11.2 ± 1.0°"
+    assert language("en").show("bow_angle", -3.0) == "−3.0°"
+    assert language("en").show("bow_angle", -0.01) == "0.0°"
+    assert language("en").show("contact_point", 28.4, 1.3) == "28 ± 1 mm"
+    assert language("en").show("contact_point", 28.4, 0.3) == "28 ± 0.3 mm"
+    assert language("en").show("bow_position", 0.305) == "30 %"
+    assert language("en").show("contact_point", float("nan")) == "not measured"
+    assert language("en").show("contact_point", None) == "not measured"
     assert clock(64.278) == "1:04.28"
     assert clock(59.999) == "1:00.00"
 

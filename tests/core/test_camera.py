@@ -15,9 +15,10 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import INCLINATION_SD, predict
 from dolcezza.core.camera.unknowns import COUNT, LEAN_SD_DEG, LENGTHS, own_spec
 from dolcezza.core.camera.unknowns import expected as unknowns_of
-from dolcezza.core.findings import words
 from dolcezza.core.instrument.catalog import CATALOG, instrument
 from dolcezza.core.instrument.model import OPTIONAL_LANDMARKS, REQUIRED_LANDMARKS, InstrumentModel
+from dolcezza.reports.language import language
+from dolcezza.services.calibration import view_said
 from tests_support import camera_at, seen_lines
 
 SIZE = (1280, 720)
@@ -145,9 +146,10 @@ def test_the_advice_leads_to_a_view_that_measures_better():
     poor = camera_around(5, 12, distance=1500, focal=1300.0, size=SIZE)
     now = expected(model, poor, REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS, SIZE)
     move = best_move(model, poor, REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS, SIZE)
-    assert "higher" in move.words
+    assert "higher" in move.name
     assert badness(move.precision) < 0.6 * badness(now)
-    assert words.view(now.weak, move.words).endswith(f"hold the phone {move.words}.")
+    assert language("en").sentences(view_said(now.weak, move.name)).endswith(f"hold the phone {move.name}.")
+    assert language("de").sentences(view_said([], move.name)).startswith("Diese Sicht misst Winkel")
 
 
 def test_a_good_view_needs_no_advice():

@@ -12,7 +12,7 @@ from dolcezza.core.findings.profiles import PROFILES, default_profile, profile
 from dolcezza.core.findings.rules.bow import find
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.strokes.figures import find_strokes
-from tests_support import minimum_jerk, series_from
+from tests_support import english, minimum_jerk, series_from
 
 VIOLIN = instrument("violin 4/4")
 USUAL = PROFILES["Franco-Belgian"]
@@ -38,14 +38,14 @@ def test_a_swinging_bow_is_one_finding_with_its_cause():
     assert both == {1, 2, 3, 4}
     assert all(f.cause == "arm swings from the shoulder" for f in found)
     assert all(len(f.evidence_s) == len(f.strokes) for f in found)
-    assert "swings round" in found[0].sentence
-    assert "degrees towards" in found[0].sentence
+    assert "swings round" in english(found[0])
+    assert "degrees towards" in english(found[0])
 
 
 def test_only_the_tip_wanders():
     (found,) = find(strokes(angle=lambda p: np.where(p > 0.7, 50 * (p - 0.7), 0.0)), VIOLIN, USUAL)
     assert found.cause == "arm does not open"
-    assert found.sentence.startswith("The tip wanders towards the scroll in the last third")
+    assert english(found).startswith("The tip wanders towards the scroll in the last third")
     assert found.value > found.limit == 4.0
     assert found.of == 4
 
@@ -54,7 +54,7 @@ def test_a_bow_set_down_crooked():
     (found,) = find(strokes(angle=-7.0), VIOLIN, USUAL)
     assert found.cause == "set down crooked"
     assert found.value == pytest.approx(-7, abs=0.1)
-    assert "towards the player all along the bow" in found.sentence
+    assert "towards the player all along the bow" in english(found)
 
 
 def test_a_difference_within_its_own_uncertainty_is_not_sure():
@@ -67,8 +67,8 @@ def test_out_of_the_lane_to_either_side():
     (far,) = find(strokes(contact=high + 6), VIOLIN, USUAL)
     (near,) = find(strokes(contact=low - 6), VIOLIN, USUAL)
     assert (far.kind, near.kind) == ("out of the lane", "out of the lane")
-    assert "towards the fingerboard" in far.sentence
-    assert "towards the bridge" in near.sentence
+    assert "towards the fingerboard" in english(far)
+    assert "towards the bridge" in english(near)
     assert far.value == pytest.approx(high + 6, abs=0.2)
     assert near.limit == pytest.approx(low)
 

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.practice.lessons import LESSON_MIN, WEEKDAYS, WeeklyLesson, in_words, read_time
+from dolcezza.reports.language import language
 
 WEDNESDAY = datetime(2026, 11, 25, 14, 0)
 
@@ -25,7 +26,7 @@ def test_the_next_lesson_is_on_its_day_within_a_week_and_not_over(day, at, now):
 def test_a_lesson_that_is_on_is_the_next_one_until_its_end():
     lesson = WeeklyLesson(2, time(13, 45))
     assert lesson.next(WEDNESDAY) == datetime(2026, 11, 25, 13, 45)
-    assert in_words(lesson.next(WEDNESDAY), WEDNESDAY) == "now"
+    assert language("en").sentence(in_words(lesson.next(WEDNESDAY), WEDNESDAY)) == "now"
     assert lesson.next(WEDNESDAY.replace(minute=20)) == datetime(2026, 12, 2, 13, 45)
 
 
@@ -33,7 +34,7 @@ def test_a_lesson_that_is_on_is_the_next_one_until_its_end():
     ("days", "words"), [(0, "today at 16:30"), (1, "tomorrow at 16:30"), (2, "on Friday at 16:30"), (7, "on Wednesday at 16:30")]
 )
 def test_in_words(days, words):
-    assert in_words(datetime(2026, 11, 25, 16, 30) + timedelta(days=days), WEDNESDAY) == words
+    assert language("en").sentence(in_words(datetime(2026, 11, 25, 16, 30) + timedelta(days=days), WEDNESDAY)) == words
 
 
 def test_times_of_day_are_read_as_people_write_them():

@@ -14,7 +14,7 @@ from dolcezza.core.findings.profiles import PROFILES
 from dolcezza.core.findings.rules.setup import hand_findings, off_string, posture_findings, wrist_findings
 from dolcezza.core.hold.figures import HandSign, Hold, Shape
 from dolcezza.core.strokes.figures import find_strokes
-from tests_support import minimum_jerk, series_from
+from tests_support import english, minimum_jerk, series_from
 
 USUAL = PROFILES["Franco-Belgian"]
 
@@ -40,7 +40,7 @@ def test_posture_beside_the_band_of_the_profile(name, value, sd, said, sure):
     if said is None:
         assert found == []
     else:
-        assert said in found[0].sentence and found[0].sure is sure and found[0].evidence_s == (1.5,)
+        assert said in english(found[0]) and found[0].sure is sure and found[0].evidence_s == (1.5,)
 
 
 def test_a_profile_without_bands_judges_no_posture():
@@ -57,7 +57,7 @@ def test_a_bow_that_leaves_the_string_unless_it_was_asked_to():
         lifted[np.abs(series.t - 0.5 * (s.start_s + s.end_s)) < 0.1] = 1
     series.values["lifted"][:] = lifted
     [found] = off_string(series, strokes, None)
-    assert found.strokes == (1, 2) and "on 2 of 4 strokes" in found.sentence
+    assert found.strokes == (1, 2) and "on 2 of 4 strokes" in english(found)
     assert off_string(series, strokes, match(read_exercise("D: 4 whole lifted"), strokes)) == []
 
 

@@ -11,16 +11,21 @@ import pytest
 from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.assignment.use import bow_use
-from dolcezza.core.findings.rules.use import EVEN_LIMIT, WOBBLE_DB, tone_findings, use_findings
+from dolcezza.core.findings.profiles import LIMITS, PROFILES
+from dolcezza.core.findings.rules.tone import tone_findings
+from dolcezza.core.findings.rules.use import use_findings
 from dolcezza.core.sound.tuning import Tuning
 from dolcezza.core.strokes.figures import Stroke, find_strokes
 from dolcezza.core.strokes.offset import SoundOffset
 from dolcezza.core.tone.report import BetweenNotes, FieldPoint, ToneReport
 from dolcezza.core.tone.signs import Start, StrokeTone, Weight
 from dolcezza.storage.tone_json import tone_from_json, tone_to_json
-from tests_support import minimum_jerk, series_from
+from tests_support import english, minimum_jerk, series_from
 
 HAIR_MM = 645.0
+
+USUAL = PROFILES["Franco-Belgian"]
+EVEN = LIMITS["uneven speed"].value
 
 
 def played(places: list[float]):
@@ -34,7 +39,7 @@ def found(places: list[float], exercise: str = ""):
     series, strokes = played(places)
     matched = match(read_exercise(exercise), strokes) if exercise else None
     use = bow_use(series, strokes, matched=matched, hair_mm=HAIR_MM)["all"]
-    return {f.kind: f for f in use_findings(strokes, use, matched)}
+    return {f.kind: f for f in use_findings(strokes, use, matched, USUAL)}
 
 
 def test_whole_even_bows_give_no_finding():
@@ -61,9 +66,9 @@ def test_a_bow_that_wanders_towards_the_head():
     for k in range(8):
         places.append(places[-1] + (0.45 if k % 2 == 0 else -0.40))
     wanders = found(places)["bow wanders"]
-    assert wanders.value == pytest.approx(5, abs=0.5) and "runs out towards the head" in wanders.sentence and wanders.sure
+    assert wanders.value == pytest.approx(5, abs=0.5) and "runs out towards the head" in english(wanders) and wanders.sure
     back = found([1.0 - p for p in places])["bow wanders"]
-    assert back.value == pytest.approx(-5, abs=0.5) and "piles up at the frog" in back.sentence
+    assert back.value == pytest.approx(-5, abs=0.5) and "piles up at the frog" in english(back)
 
 
 def test_upper_and_lower_halves_after_each_other_are_no_wandering():
@@ -73,11 +78,11 @@ def test_upper_and_lower_halves_after_each_other_are_no_wandering():
 def test_uneven_speed():
     series, strokes = played([0.05, 0.95] * 4)
     use = bow_use(series, strokes, hair_mm=HAIR_MM)["all"]
-    rough = [replace(s, evenness=EVEN_LIMIT - 0.1) if s.down else s for s in strokes]
-    [uneven] = [f for f in use_findings(rough, use, None) if f.kind == "uneven speed"]
-    assert uneven.strokes == tuple(s.number for s in strokes if s.down) and uneven.value == pytest.approx(EVEN_LIMIT - 0.1)
+    rough = [replace(s, evenness=EVEN - 0.1) if s.down else s for s in strokes]
+    [uneven] = [f for f in use_findings(rough, use, None, USUAL) if f.kind == "uneven speed"]
+    assert uneven.strokes == tuple(s.number for s in strokes if s.down) and uneven.value == pytest.approx(EVEN - 0.1)
     once = [replace(s, evenness=0.5) if s.number == 1 else s for s in strokes]
-    assert all(f.kind != "uneven speed" for f in use_findings(once, use, None)), "one slip is no habit"
+    assert all(f.kind != "uneven speed" for f in use_findings(once, use, None, USUAL)), "one slip is no habit"
 
 
 def heard(weights: list[Weight], starts: list[Start] | None = None, **more) -> tuple[list[Stroke], ToneReport]:
@@ -91,25 +96,25 @@ def heard(weights: list[Weight], starts: list[Start] | None = None, **more) -> t
 @pytest.mark.parametrize(("weight", "kind"), [(Weight.CRUSHED, "crushed tone"), (Weight.AIRY, "airy tone")])
 def test_crushed_and_airy_tone_are_habits_not_slips(weight, kind):
     strokes, tone = heard([weight] * 3 + [Weight.CLEAN] * 3 + [Weight.UNKNOWN] * 4)
-    [finding] = tone_findings(strokes, tone)
+    [finding] = tone_findings(strokes, tone, USUAL)
     assert finding.kind == kind and finding.strokes == (1, 2, 3) and finding.of == 6, "what could not be told does not count"
     assert finding.value == pytest.approx(12.0) and finding.limit == 6.0 and finding.sure
-    assert tone_findings(*heard([weight] + [Weight.CLEAN] * 5)) == []
+    assert tone_findings(*heard([weight] + [Weight.CLEAN] * 5), USUAL) == []
 
 
 def test_unclear_starts_say_whether_slow_or_scratched():
-    slow = tone_findings(*heard([Weight.CLEAN] * 4, [Start.SLOW, Start.SLOW, Start.CLEAR, Start.CLEAR]))
-    assert slow[0].kind == "unclear start" and "start slowly" in slow[0].sentence and slow[0].value == pytest.approx(300)
-    scratched = tone_findings(*heard([Weight.CLEAN] * 4, [Start.SCRATCHED] * 2 + [Start.CLEAR] * 2))
-    assert "with a scratch" in scratched[0].sentence and scratched[0].evidence_s == (0.0, 1.0)
+    slow = tone_findings(*heard([Weight.CLEAN] * 4, [Start.SLOW, Start.SLOW, Start.CLEAR, Start.CLEAR]), USUAL)
+    assert slow[0].kind == "unclear start" and "start slowly" in english(slow[0]) and slow[0].value == pytest.approx(300)
+    scratched = tone_findings(*heard([Weight.CLEAN] * 4, [Start.SCRATCHED] * 2 + [Start.CLEAR] * 2), USUAL)
+    assert "with a scratch" in english(scratched[0]) and scratched[0].evidence_s == (0.0, 1.0)
 
 
 def test_a_trembling_tone_and_noise_that_is_the_left_hand_s():
     strokes, tone = heard([Weight.CLEAN] * 4, between=(BetweenNotes(0.4, 1, (69, 71)), BetweenNotes(1.4, 2, (71, 69))))
-    [left] = tone_findings(strokes, tone)
-    assert left.cause == "left hand" and left.evidence_s == (0.4, 1.4) and "not at the bow" in left.cause_text
-    trembling = [replace(s, wobble_db=WOBBLE_DB + 1) for s in strokes]
-    kinds = [f.kind for f in tone_findings(trembling, heard([Weight.CLEAN] * 4)[1])]
+    [left] = tone_findings(strokes, tone, USUAL)
+    assert left.cause == "left hand" and left.evidence_s == (0.4, 1.4) and "not at the bow" in english(left)
+    trembling = [replace(s, wobble_db=LIMITS["trembling tone"].value + 1) for s in strokes]
+    kinds = [f.kind for f in tone_findings(trembling, heard([Weight.CLEAN] * 4)[1], USUAL)]
     assert kinds == ["trembling tone"]
 
 

@@ -8,9 +8,12 @@ from datetime import date, datetime
 import pytest
 
 from dolcezza.core.base.errors import InstrumentError, PracticeError, StudioError
+from dolcezza.core.base.message import NOTHING
+from dolcezza.reports.language import language
 from dolcezza.services.agenda import Brief, brief, lesson_of, waiting
 from dolcezza.services.demo import fill
 
+ENGLISH = language("en")
 NOW = datetime(2026, 11, 25, 15, 10)
 
 
@@ -31,32 +34,34 @@ def named(studio, part):
 def test_the_next_lesson_comes_first_and_those_without_last(at_three):
     order = waiting(at_three, NOW)
     assert [w.student.name.split()[0] for w in order] == ["Runa", "Mila", "Anselm", "Oriel", "Pepin", "Iduna"]
-    assert [w.when for w in order[:4]] == ["today at 16:00", "today at 16:30", "today at 18:00", "tomorrow at 17:15"]
+    assert [ENGLISH.sentence(w.when) for w in order[:4]] == ["today at 16:00", "today at 16:30", "today at 18:00", "tomorrow at 17:15"]
     at_three.change_student(replace(order[0].student, lesson_day=-1, lesson_time=""), "violin 1/4", {})
     later = waiting(at_three, datetime(2026, 11, 25, 17, 5))
     assert later[0].student.name.startswith("Anselm")
-    assert later[-1].student.name.startswith("Runa") and later[-1].when == ""
-    assert later[-1].to_do == "no take yet" and "not analysed" in later[0].to_do
+    assert later[-1].student.name.startswith("Runa") and later[-1].when == NOTHING
+    assert later[-1].to_do.id == "to do.no video" and "not analysed" in ENGLISH.sentence(later[0].to_do)
+    assert language("de").sentence(order[3].when) == "morgen um 17:15"
 
 
 def test_what_was_agreed_practised_and_changed(studio, monkeypatch):
     mila = named(studio, "Mila")
     take = next(s.take for s in studio.takes(mila.id) if s.analysed)
     before = brief(studio, mila, date.today())
-    assert "minutes a day until" in before.agreed and "Practised on" in before.practised and before.changed == ""
+    assert "minutes a day until" in ENGLISH.sentences(before.agreed) and "Practised on" in ENGLISH.sentences(before.practised)
+    assert before.changed == () and "Minuten am Tag bis" in language("de").sentences(before.agreed)
     found = studio.analysis(take)
     studio.teacher.judge(found.findings[0], "accepted")
-    assert f"take of {take.played_on:%d %B}" in brief(studio, mila, date.today()).agreed
+    assert f"video of {take.played_on.day} {take.played_on:%B}" in ENGLISH.sentences(brief(studio, mila, date.today()).agreed)
     other = studio.add_student("Sunniva Oake", "violin 4/4")
-    assert brief(studio, other, date.today()) == Brief("", "", "")
+    assert brief(studio, other, date.today()) == Brief()
 
 
 def test_pain_is_said_until_the_teacher_allows_it_again(studio):
     runa = named(studio, "Runa")
     studio.practice.log(runa.id, date.today(), "D1", minutes=2, pain=True)
-    assert "It hurt: D1" in brief(studio, runa, date.today()).practised
+    assert "It hurt: Thumb bends" in ENGLISH.sentences(brief(studio, runa, date.today()).practised)
     studio.practice.allow_again(runa.id, "D1")
-    assert "hurt" not in brief(studio, runa, date.today()).practised
+    assert "hurt" not in ENGLISH.sentences(brief(studio, runa, date.today()).practised)
 
 
 def test_a_student_is_changed_and_changed_back(studio):

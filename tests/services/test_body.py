@@ -34,7 +34,7 @@ from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write
 from dolcezza.services.model_files import VARIABLE
 from dolcezza.services.profiles import ProfileShelf, named_profile
 from dolcezza.storage.body_json import body_from_json, body_to_json
-from tests_support import camera_at
+from tests_support import camera_at, english
 
 HANDS = TRUTH / "hands"
 
@@ -231,7 +231,7 @@ def test_findings_about_the_arm_and_none_for_an_arm_in_its_bands(measured):
     found = {f.kind: f for f in body_findings(analysis.body, analysis.series, analysis.strokes, spec, strict)}
     assert set(found) == {"elbow staircase", "elbow level", "elbow behind the back"}
     assert all(f.evidence_s and f.strokes and f.sd > 0 for f in found.values())
-    assert "degrees a string" in found["elbow staircase"].sentence
+    assert "degrees a string" in english(found["elbow staircase"])
     loose = replace(strict, order={})
     assert "elbow staircase" not in {f.kind for f in body_findings(analysis.body, analysis.series, analysis.strokes, spec, loose)}
 

@@ -14,6 +14,7 @@ from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import BowPoints
 from dolcezza.core.pipeline.local import solved_again
 from dolcezza.core.pipeline.manual import heads_by_hand
+from dolcezza.reports.language import language
 from dolcezza.reports.pages import standing
 from dolcezza.services.agenda import _practised
 
@@ -51,10 +52,12 @@ def test_days_since_the_plan_began_count_its_first(studio):
     student = studio.add_student("Sunniva Oake", "violin 4/4")
     today = date.today()
     since = today - timedelta(days=6)
-    assert _practised(studio, student, since, today).startswith("Practised on 0 of 7 days")
+    [told] = _practised(studio, student, since, today)
+    assert language("en").sentence(told).startswith("Practised on 0 of 7 days")
     for back in (0, 0, 3, 9):
         studio.practice.log(student.id, today - timedelta(days=back), "D1", minutes=2)
-    assert _practised(studio, student, since, today).startswith("Practised on 2 of 7 days since the plan began, 6 minutes")
+    [told] = _practised(studio, student, since, today)
+    assert language("en").sentence(told).startswith("Practised on 2 of 7 days since the plan began, 6 minutes")
 
 
 def test_a_head_set_by_hand_is_the_hairs_end_itself(measured):

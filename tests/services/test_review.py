@@ -8,10 +8,15 @@ from dataclasses import replace
 import pytest
 
 from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.message import said
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.rank import GROUPS, group_of, in_order, why
 from dolcezza.core.pipeline.judge import judge
+from dolcezza.reports.findings import sentence_of
+from dolcezza.reports.language import language
 from dolcezza.services.studio import Studio
+
+ENGLISH = language("en")
 
 
 @pytest.fixture
@@ -22,7 +27,7 @@ def swinging(studio):
 
 
 def finding(kind: str, *, value=9.0, limit=4.0, sure=True, shown=6, of=6, cause="c") -> Finding:
-    return Finding(kind, tuple(range(1, shown + 1)), of, (1.0,), value, 0.5, limit, "deg", sure, cause, f"{kind}.", "")
+    return Finding(kind, tuple(range(1, shown + 1)), of, (1.0,), value, 0.5, limit, "deg", sure, cause, said(f"{kind}."))
 
 
 def test_the_order_is_that_of_the_trade_and_can_be_changed():
@@ -41,17 +46,19 @@ def test_the_order_is_that_of_the_trade_and_can_be_changed():
 
 
 def test_the_order_is_explained():
-    assert why(finding("crooked"), 0) == "First: straightness comes before arm and bow use; it shows on 6 of 6 strokes."
-    assert "not sure" in why(finding("crooked", sure=False), 3)
-    assert "signs of tension are many" in why(finding("signs of tension", value=4.0), 0)
+    first = why(finding("crooked"), 0)
+    assert ENGLISH.sentence(first) == "First: straightness comes before the arm and bow distribution; it shows on 6 of 6 strokes."
+    assert language("de").sentence(first) == "Zuerst: Geradheit kommt vor Arm und Bogeneinteilung; es zeigt sich bei 6 von 6 Strichen."
+    assert "not sure" in ENGLISH.sentence(why(finding("crooked", sure=False), 3))
+    assert "signs of tension are many" in ENGLISH.sentence(why(finding("signs of tension", value=4.0), 0))
 
 
 def test_other_words_are_kept_and_taken_back(swinging):
     studio, take, stored = swinging
     studio.teacher.reword(stored.findings[0], " The bow looks at the ear. ")
-    assert studio.analysis(take).findings[0].sentence == "The bow looks at the ear."
+    assert sentence_of(studio.analysis(take).findings[0], ENGLISH) == "The bow looks at the ear."
     studio.undo.undo()
-    assert studio.analysis(take).findings[0].sentence == stored.findings[0].finding.sentence
+    assert sentence_of(studio.analysis(take).findings[0], ENGLISH) == ENGLISH.sentence(stored.findings[0].finding.message)
     studio.undo.redo()
     assert studio.analysis(take).findings[0].wording == "The bow looks at the ear."
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import errno
+import json
 import sqlite3
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
@@ -14,8 +16,10 @@ from hypothesis import strategies as st
 from sqlalchemy import create_engine, inspect, text
 
 from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.bowing.series import COLUMNS, BowSeries
 from dolcezza.core.findings.finding import Finding
+from dolcezza.reports.language import language
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.migrations import MIGRATIONS, Migration, migrate
@@ -179,5 +183,22 @@ def test_any_record_reads_back(rows):
 
 
 def test_findings_read_back():
-    finding = Finding("crooked", (1, 2), 4, (0.5, 1.25), 7.5, 1.0, 4.0, "deg", True, "why", "A sentence.", "Probably.")
-    assert finding_from_dict(finding_to_dict(finding)) == finding
+    count = Message("on strokes", {"n": 2, "of": 4})
+    finding = Finding(
+        "crooked", (1, 2), 4, (0.5, 1.25), 7.5, 1.0, 4.0, "deg", True, "why", Message("crooked.tip", {"count": count}), film=Message("film")
+    )
+    assert finding_from_dict(json.loads(json.dumps(finding_to_dict(finding)))) == finding
+    nested = replace(finding, message=Message("tension", {"reasons": (count, count), "amount": "few"}))
+    assert finding_from_dict(json.loads(json.dumps(finding_to_dict(nested)))) == nested
+
+
+def test_findings_of_earlier_versions_keep_their_sentences():
+    """Until version 0.1 a finding was kept with its English sentences."""
+    old = {
+        "kind": "crooked", "strokes": [1, 2], "of": 4, "evidence_s": [0.5], "value": 7.5, "sd": 1.0, "limit": 4.0, "unit": "deg",
+        "sure": True, "cause": "arm does not open", "sentence": "The tip wanders.", "cause_text": "Probably the arm.",
+        "against": "A lifted bow.", "film": "",
+    }  # fmt: skip
+    read, words = finding_from_dict(old), language("de")
+    assert words.sentence(read.message) == "The tip wanders." and words.sentence(read.against) == "A lifted bow."
+    assert read.film == NOTHING and words.cause(read.cause).startswith("Wahrscheinlich öffnet sich der Arm")

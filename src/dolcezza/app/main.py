@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from dolcezza.app.theme.palette import DARK, LIGHT
 from dolcezza.app.theme.style import dress, icon
-from dolcezza.app.theme.words import speak
+from dolcezza.app.theme.words import speak, spoken
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.app.windows.single_instance import SingleInstance
 from dolcezza.core.base.errors import DolcezzaError
@@ -148,6 +148,6 @@ def _leave_picture(window: MainWindow, out: Path) -> int:
     print(f"It measured {len(stored.strokes)} strokes of “{take.title if take else ''}” and wrote to {out}/:")
     print("report.pdf, report.html, screenshot.png, frames.csv, strokes.csv, findings.json, summary.json, arm.json, sound.json")
     for judged in stored.findings:
-        print(f"- {judged.finding.sentence}")
+        print(f"- {spoken().sentence(judged.finding.message)}")
     window.close()
     return 0

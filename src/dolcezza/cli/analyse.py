@@ -9,6 +9,7 @@ from pathlib import Path
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.core.pipeline.measure import TakeAnalysis
+from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
 from dolcezza.services.profiles import named_profile
@@ -46,7 +47,7 @@ def run_analyse(options: argparse.Namespace) -> int:
     hair_mm = result.fit.spec.hair_length
     write_use(bow_use(result.series, result.strokes, matched=matched, hair_mm=hair_mm, tempo_told=wanted is not None), options.out)
     for finding in result.findings:
-        print(f"- {finding.sentence}{'' if finding.sure else ' (not sure)'}")
+        print(f"- {language('en').sentence(finding.message)}{'' if finding.sure else ' (not sure)'}")
     for note in result.notes:
         print(f"note: {note}")
     return 0

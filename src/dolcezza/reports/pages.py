@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -13,13 +12,17 @@ import cv2
 import jinja2
 import numpy as np
 
-from dolcezza.core.assignment.use import FIGURES, bow_use
+from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.base.units import clock, show
+from dolcezza.core.base.message import Message
+from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.media.video import FrameStore
-from dolcezza.core.practice.drills import CAUTIONS, MOBILE, READERS, Correction, Drill
+from dolcezza.core.practice.drills import READERS, Correction, Drill
 from dolcezza.core.practice.plan import PracticePlan
+from dolcezza.reports.findings import sentence_of
+from dolcezza.reports.language import Language, language
+from dolcezza.reports.practice import cautions, correction_in, dose, drill_in, slot_name
 from dolcezza.reports.sound import sound_lines
 from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis, Student, Take
 
@@ -50,20 +53,12 @@ def _pages() -> jinja2.Environment:
     return jinja2.Environment(loader=loader, autoescape=True, trim_blocks=True, undefined=jinja2.StrictUndefined)
 
 
-def number(value: float, decimals: int = 0) -> str:
-    """A figure for a table; what is not measured is a dash."""
-    if value is None or not math.isfinite(value):
-        return "–"
-    text = f"{value:.{decimals}f}"
-    return (text.lstrip("-") if float(text) == 0 else text).replace("-", "−")
-
-
 def moments(seconds: Sequence[float]) -> str:
     """A few moments as the player shows them."""
     return ", ".join(clock(s) for s in seconds[:6]) + (" …" if len(seconds) > 6 else "")
 
 
-def still_of(take: Take, stored: StoredAnalysis, t_s: float) -> Still | None:
+def still_of(take: Take, stored: StoredAnalysis, t_s: float, words: Language | None = None) -> Still | None:
     """The frame at a moment with the bow and the straight line drawn; None where the video cannot be read any more."""
     try:
         store = FrameStore(take.path)
@@ -90,47 +85,54 @@ def still_of(take: Take, stored: StoredAnalysis, t_s: float) -> Still | None:
     wide = min(1.0, PICTURE_PX / image.shape[1])
     image = cv2.resize(image, None, fx=wide, fy=wide, interpolation=cv2.INTER_AREA)
     done, data = cv2.imencode(".jpg", image, [cv2.IMWRITE_JPEG_QUALITY, 85])
-    words = f"{clock(t_s)}: the bow (black), and where a straight bow would lie (white): {show('bow_angle', float(s['bow_angle_deg'][k]))}."
-    return Still(data.tobytes(), words) if done else None
+    words = words or language("en")
+    shown = Message("paper.still", {"clock": clock(t_s), "angle": words.show("bow_angle", float(s["bow_angle_deg"][k]))})
+    return Still(data.tobytes(), words.sentence(shown)) if done else None
 
 
 def student_sheet(
-    student: Student, correction: Correction, drills: Sequence[Drill], *, day: date, plan: PracticePlan | None = None, still: Still |
-    None = None, reader: str = "child",
-    picture: str | None = None,
+    student: Student, correction: Correction, drills: Sequence[Drill], *, day: date, plan: PracticePlan | None = None,
+    still: Still | None = None, reader: str = "child", picture: str | None = None, words: Language | None = None,
 ) -> str:  # fmt: skip
     """One page for the student: one thing, a picture, drills with doses, boxes to tick. ``picture``: another address for the still."""
     days = [d for d in plan.days if d.day >= day][:14] if plan is not None else []
-    names = list(dict.fromkeys(s.words for d in days for s in d.slots))
-    rows = [{"words": n, "days": [any(s.words == n for s in d.slots) for d in days]} for n in names]
+    words = words or language("en")
+    names = list(dict.fromkeys(slot_name(s, words) for d in days for s in d.slots))
+    rows = [{"words": n, "days": [any(slot_name(s, words) == n for s in d.slots) for d in days]} for n in names]
     thumbs = any(d.key in ("D1", "D12", "D13") for d in drills)
     return _pages().get_template("sheet.html.j2").render(
-        title=f"Practice sheet, {student.name}", student=student, day=f"{day:%d %B %Y}",
-        next_lesson=f"{days[-1].day:%d %B}" if days else "", correction=correction, drills=drills,
+        title=words.sentence(Message("paper.sheet", {"name": student.name})), student=student, day=words.day(day),
+        next_lesson=words.day(days[-1].day, "%d %B") if days else "", correction=correction_in(correction, words),
+        drills=[drill_in(d, words) for d in drills], dose=dose, say=words.word, words=words,
         reader=reader if reader in READERS else "child", days=days, rows=rows, picture=picture or (still.url if still is not None else ""),
-        picture_width=PAPER_PX, picture_words=still.words if still is not None else "", cautions=[*CAUTIONS, *([MOBILE] if thumbs else [])],
+        picture_width=PAPER_PX, picture_words=still.words if still is not None else "", cautions=cautions(words, thumb=thumbs),
     )  # fmt: skip
 
 
 def take_report(
     student: Student, take: Take, stored: StoredAnalysis, spec: InstrumentSpec, *, remarks: Sequence[Remark] = (),
-    still: Still | None = None, picture: str | None = None,
+    still: Still | None = None, picture: str | None = None, words: Language | None = None,
 ) -> str:  # fmt: skip
     """The teacher's report of a take: all findings with evidence, all strokes with ±, arm, bow use, sound, method."""
     use = bow_use(stored.series, stored.strokes, hair_mm=spec.hair_length)["all"]
-    told = [(FIGURES[k][0].lower(), _use_words(f.value, f.sd, f.unit)) for k, f in use.figures.items()]
+    words = words or language("en")
+    told = [(words.word(f"use.{k}"), _use_words(f.value, f.sd, f.unit, words)) for k, f in use.figures.items()]
     return _pages().get_template("report.html.j2").render(
         title=f"{take.title}, {student.name}", student=student, take=take, stored=stored, instrument=spec.name, findings=stored.findings,
-        remarks=remarks, use=told, sound=sound_lines(stored.tone, stored.strokes) if stored.tone is not None else [], number=number,
+        remarks=remarks, use=told, number=words.number,
+        sound=sound_lines(stored.tone, stored.strokes, words) if stored.tone is not None else [],
         moments=moments, picture=picture or (still.url if still is not None else ""), picture_width=PAPER_PX,
-        picture_words=still.words if still is not None else "", cautions=CAUTIONS,
+        picture_words=still.words if still is not None else "", cautions=cautions(words), say=words.word, words=words,
+        sentence_of=sentence_of, made=words.sentence(Message("paper.made", {"version": stored.version, "at": stored.made_at})),
+        heading=words.sentence(Message("paper.heading", {
+            "name": student.name, "day": take.played_on, "instrument": spec.name, "profile": stored.profile, "n": len(stored.strokes)})),
     )  # fmt: skip
 
 
-def _use_words(value: float, sd: float, unit: str) -> str:
+def _use_words(value: float, sd: float, unit: str, words: Language) -> str:
     if unit.startswith("share"):
-        return f"{number(100 * value)} ± {number(100 * sd, 1)} %{unit.removeprefix('share')}"
-    return f"{number(value, 2)} ± {number(sd, 2)} {unit}".strip()
+        return f"{words.number(100 * value)} ± {words.number(100 * sd, 1)} %{unit.removeprefix('share')}"
+    return f"{words.number(value, 2)} ± {words.number(sd, 2)} {unit}".strip()
 
 
 def standing(findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
@@ -144,10 +146,14 @@ def worst_moment(findings: Sequence[JudgedFinding]) -> float | None:
     return first.evidence_s[0] if first is not None else None
 
 
-def to_webvtt(stored: StoredAnalysis, remarks: Sequence[Remark] = ()) -> str:
+def to_webvtt(stored: StoredAnalysis, remarks: Sequence[Remark] = (), words: Language | None = None) -> str:
     """Strokes, findings and remarks as WebVTT cues, for any player that shows subtitles."""
-    cues = [(s.start_s, s.end_s, f"{s.number} {s.direction}-bow {s.string}, {show('bow_angle', s.bow_angle_deg)}") for s in stored.strokes]
-    cues += [(t, t + 1.0, f.sentence) for f in standing(stored.findings) for t in f.finding.evidence_s]
+    words = words or language("en")
+    cues = [
+        (s.start_s, s.end_s, f"{s.number} {words.word(f'{s.direction}-bow')} {s.string}, {words.show('bow_angle', s.bow_angle_deg)}")
+        for s in stored.strokes
+    ]
+    cues += [(t, t + 1.0, sentence_of(f, words)) for f in standing(stored.findings) for t in f.finding.evidence_s]
     cues += [(r.t_s, r.t_s + 2.0, r.text) for r in remarks]
     lines = ["WEBVTT", ""]
     for start, end, text in sorted(cues):

@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.practice.lessons import WeeklyLesson, in_words, read_time
 from dolcezza.core.practice.progress import Change
 from dolcezza.services.practice import followed, prescriptions
 from dolcezza.services.studio import Studio
-from dolcezza.storage.records import Student, TakeStatus
+from dolcezza.storage.records import StoredAnalysis, Student, Take, TakeStatus
 
 MOST_TAKES = 4
 """So many of the newest measured takes are compared for what has changed."""
@@ -23,28 +24,28 @@ class Waiting:
 
     student: Student
     lesson: datetime | None
-    when: str
+    when: Message
     instrument: str
     takes: tuple[TakeStatus, ...]
 
     @property
-    def to_do(self) -> str:
+    def to_do(self) -> Message:
         """What is to be done for the lesson: the newest take not measured, or not looked at."""
         if not self.takes:
-            return "no take yet"
+            return Message("to do.no video")
         newest = self.takes[0]
         if newest.analysed:
-            return f"last take {newest.take.played_on:%d %b %Y}"
-        return "newest video calibrated, not analysed" if newest.marked else "newest video not calibrated"
+            return Message("to do.last", {"day": newest.take.played_on})
+        return Message("to do.analyse" if newest.marked else "to do.calibrate")
 
 
 @dataclass(frozen=True)
 class Brief:
-    """One student in three answers; each is a sentence or "" for nothing to say. ``practised`` is about the newest plan."""
+    """One student in three answers; each some sentences, () for nothing to say. ``practised`` is about the newest plan."""
 
-    agreed: str
-    practised: str
-    changed: str
+    agreed: tuple[Message, ...] = ()
+    practised: tuple[Message, ...] = ()
+    changed: tuple[Message, ...] = ()
 
 
 def lesson_of(student: Student) -> WeeklyLesson | None:
@@ -62,7 +63,7 @@ def waiting(studio: Studio, now: datetime) -> list[Waiting]:
         lesson = lesson_of(student)
         begin = lesson.next(now) if lesson is not None else None
         owned = studio.store.instruments(student.id)
-        words = in_words(begin, now) if begin is not None else ""
+        words = in_words(begin, now) if begin is not None else NOTHING
         out.append(Waiting(student, begin, words, owned[-1].name if owned else "", tuple(studio.takes(student.id))))
     return sorted(out, key=lambda w: (w.lesson is None, w.lesson or now, w.student.name.casefold()))
 
@@ -71,50 +72,51 @@ def brief(studio: Studio, student: Student, today: date) -> Brief:
     """What was agreed with a student, whether it was practised, and what has changed since."""
     takes = [s for s in studio.takes(student.id) if s.analysed][:MOST_TAKES]
     measured = [(s.take, found) for s in takes if (found := studio.analysis(s.take)) is not None]
-    said = ""
+    said: list[Message] = []
     for take, found in measured:
         accepted = [p for p in prescriptions(found.findings) if p.accepted]
         if accepted:
-            said = f"{accepted[0].correction.says.rstrip('.')} (take of {take.played_on:%d %B}). "
+            says = Message("correction", {"key": accepted[0].correction.key})
+            said.append(Message("agreed.correction", {"says": says, "day": take.played_on}))
             break
     plans = studio.practice.plans(student.id)
     plan = plans[0].plan if plans and plans[0].plan.days else None
     if plan is not None:
-        drills = list(dict.fromkeys(slot.words for day in plan.days for slot in day.slots))
-        plan_words = f"{', '.join(drills[:3])}, {plan.minutes_a_day:g} minutes a day until {plan.days[-1].day:%d %B}."
-        said += plan_words
-    return Brief(
-        said.strip(), _practised(studio, student, plan.days[0].day if plan is not None else None, today), _changed(studio, measured)
-    )
+        work = list(dict.fromkeys(slot.drill or slot.words for day in plan.days for slot in day.slots))
+        names = tuple(Message("practice", {"what": w}) for w in work[:3])
+        said.append(Message("agreed.plan", {"names": names, "minutes": plan.minutes_a_day, "day": plan.days[-1].day}))
+    since = plan.days[0].day if plan is not None else None
+    return Brief(tuple(said), _practised(studio, student, since, today), _changed(studio, measured))
 
 
-def _practised(studio: Studio, student: Student, since: date | None, today: date) -> str:
-    paused = studio.practice.record(student.id, today).paused
-    pain = f" It hurt: {', '.join(paused)} paused until you allow it again." if paused else ""
+def _practised(studio: Studio, student: Student, since: date | None, today: date) -> tuple[Message, ...]:
+    paused = tuple(Message("practice", {"what": p}) for p in studio.practice.record(student.id, today).paused)
+    pain = (Message("practised.pain", {"names": paused}),) if paused else ()
     if since is None:
-        return pain.strip()
+        return pain
     entries = [e for e in studio.practice.entries(student.id) if since <= e.day <= today and (e.minutes or e.count)]
-    days = len({e.day for e in entries})
-    of = (today - since).days + 1
-    return f"Practised on {days} of {of} days since the plan began, {sum(e.minutes for e in entries):g} minutes.{pain}"
+    values = {"n": len({e.day for e in entries}), "of": (today - since).days + 1, "minutes": sum(e.minutes for e in entries)}
+    return (Message("practised.days", values), *pain)
 
 
-def _changed(studio: Studio, measured: list) -> str:
+def _changed(studio: Studio, measured: list[tuple[Take, StoredAnalysis]]) -> tuple[Message, ...]:
     if len(measured) < 2:
-        return ""
+        return ()
     rows = [(take, found, instrument(studio.store.instrument(take.instrument_id).name)) for take, found in measured]
     newest = rows[0][0]
     courses = followed(rows[::-1], studio.profile_of(newest, studio.fit(newest)))
     moved = [c for c in courses if c.latest in (Change.BETTER, Change.WORSE)]
     if not moved:
-        return "Nothing that goes beyond the ± since the take before." if any(len(c.points) > 1 for c in courses) else ""
-
-    def words(name: Change) -> str:
-        some = []
-        for c in (c for c in moved if c.latest is name):
-            d = 1 if c.unit else 2
-            some.append(f"{c.name.lower()} {c.points[-2].value:.{d}f} → {c.points[-1].value:.{d}f}{c.unit}")
-        more = f" and {len(some) - 2} more" if len(some) > 2 else ""
-        return f"{name.capitalize()}: {', '.join(some[:2])}{more}." if some else ""
-
-    return " ".join(w for w in (words(Change.BETTER), words(Change.WORSE)) if w).replace("-", "−")
+        return (Message("changed.nothing"),) if any(len(c.points) > 1 for c in courses) else ()
+    out = []
+    for change in (Change.BETTER, Change.WORSE):
+        some = [c for c in moved if c.latest is change]
+        steps = tuple(
+            Message("changed.step" if c.unit else "changed.fine step",
+                    {"name": Message(f"course.{c.name}"), "before": c.points[-2].value, "after": c.points[-1].value, "unit": c.unit})
+            for c in some[:2]
+        )  # fmt: skip
+        if some:
+            more = f"changed.{change}.more" if len(some) > 2 else f"changed.{change}"
+            out.append(Message(more, {"steps": steps, "n": len(some) - 2}))
+    return tuple(out)

@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from dolcezza.core.base.errors import LandmarkError
+from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.place import best_move
 from dolcezza.core.camera.pose import LandmarkFit, fit_landmarks, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
-from dolcezza.core.findings import words
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.pipeline.fit_file import SAME_MOMENT_S, CalibrationFrame, Fit, Points, flipped
 from dolcezza.services.undo import Step, UndoStack
 
 Array = np.ndarray
+
+
+def view_said(weak: Sequence[str], place: str = "") -> tuple[Message, ...]:
+    """What a view measures poorly, and which way to move the phone next time (``place``, a name of ``MOVES``, "" = none is better)."""
+    out = [Message("view.weak", {"what": tuple(Message(f"figure.{w}") for w in weak)}) if weak else Message("view.good")]
+    if place:
+        out.append(Message("view.next" if weak else "view.better", {"place": Message(f"move.{place}")}))
+    return tuple(out)
 
 
 @dataclass(frozen=True)
@@ -54,9 +62,9 @@ class CalibrationState:
         return self.fit is not None
 
     @property
-    def advice(self) -> str:
+    def advice(self) -> tuple[Message, ...]:
         """What this view measures poorly."""
-        return words.view(self.precision.weak) if self.precision else ""
+        return view_said(self.precision.weak) if self.precision else ()
 
     @property
     def worst_landmark(self) -> tuple[str, float] | None:
@@ -258,13 +266,13 @@ class CalibrationSession:
         landmarks = sorted([CalibrationFrame(self.t_s, dict(self._points)), *whole], key=lambda m: m.t_s)
         return replace(self.base, landmarks=tuple(landmarks))
 
-    def place_advice(self) -> str:
+    def place_advice(self) -> tuple[Message, ...]:
         """What this view measures poorly and which way to move the phone next time."""
         fit, precision = self.state.fit, self.state.precision
         if fit is None or precision is None:
-            return ""
+            return ()
         move = best_move(InstrumentModel(self.base.spec), fit.camera, tuple(self._points), self.size)
-        return words.view(precision.weak, move.words if move else "")
+        return view_said(precision.weak, move.name if move else "")
 
     def _remember(self, label: str, old: Points) -> None:
         new, when = dict(self._points), self.t_s

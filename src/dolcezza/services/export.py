@@ -11,6 +11,8 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
+from dolcezza.reports.findings import sentence_of
+from dolcezza.reports.language import language
 from dolcezza.reports.pages import to_webvtt
 from dolcezza.services.practice import plan_to_dict
 from dolcezza.services.studio import Studio
@@ -44,7 +46,9 @@ def export_student(studio: Studio, student: Student, folder: Path) -> list[Path]
             studio.copy_files(stored, folder / name)
             write_whole(folder / name / "annotations.vtt", to_webvtt(stored, studio.store.words.remarks(take.id)))
             row["files"] = name
-            row["findings"] = [{"sentence": j.sentence, "verdict": j.verdict, "reason": j.reason} for j in stored.findings]
+            row["findings"] = [
+                {"sentence": sentence_of(j, language("en")), "verdict": j.verdict, "reason": j.reason} for j in stored.findings
+            ]
         takes.append(row)
     data = {
         "format": FORMAT,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from dolcezza.core.practice.progress import task_of
+from dolcezza.reports.language import Language
 from dolcezza.reports.pages import common_place, moment_at, still_of, worst_moment
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import StoredAnalysis, Take
@@ -24,7 +25,7 @@ def earlier_take(studio: Studio, take: Take, stored: StoredAnalysis) -> tuple[Ta
     return None
 
 
-def lesson_pictures(studio: Studio, take: Take, stored: StoredAnalysis) -> list[tuple[bytes | None, str]]:
+def lesson_pictures(studio: Studio, take: Take, stored: StoredAnalysis, words: Language) -> list[tuple[bytes | None, str]]:
     """One or two pictures (JPEG bytes or None) with a few words: before and now at the same place on the bow, or now alone."""
     moment = worst_moment(stored.findings)
     before = earlier_take(studio, take, stored)
@@ -34,12 +35,12 @@ def lesson_pictures(studio: Studio, take: Take, stored: StoredAnalysis) -> list[
         string, at = stored.series.strings[k] or string, float(stored.series["bow_position"][k])
         place = at if np.isfinite(at) else place
     if before is None:
-        still = still_of(take, stored, moment if moment is not None else float(stored.series.t[len(stored.series) // 2]))
-        return [(still.jpeg if still is not None else None, f"{take.played_on:%d %B}")]
+        still = still_of(take, stored, moment if moment is not None else float(stored.series.t[len(stored.series) // 2]), words)
+        return [(still.jpeg if still is not None else None, words.day(take.played_on, "%d %B"))]
     both = common_place([before[1], stored], string, place)
     out: list[tuple[bytes | None, str]] = []
-    for words, (t, a) in (("before", before), ("now", (take, stored))):
+    for when, (t, a) in (("before", before), ("now", (take, stored))):
         at_s = moment_at(a, string, both) if both is not None else None
-        still = still_of(t, a, at_s) if at_s is not None else None
-        out.append((still.jpeg if still is not None else None, f"{words}, {t.played_on:%d %B}"))
+        still = still_of(t, a, at_s, words) if at_s is not None else None
+        out.append((still.jpeg if still is not None else None, f"{words.word(when)}, {words.day(t.played_on, '%d %B')}"))
     return out

@@ -4,24 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 import icalendar
 
 from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.base.message import Message, said
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.practice.drills import Correction, Drill, corrections_for, drills
 from dolcezza.core.practice.plan import Day, PracticePlan, Slot, Task, make_plan, streak
 from dolcezza.core.practice.progress import Course, courses, figures, task_of
+from dolcezza.reports.language import Language, language
+from dolcezza.reports.practice import slot_words
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import JudgedFinding, Practised, StoredAnalysis, Student, Take
 from dolcezza.storage.studio import StudioStore
 
 LOOK_BACK_DAYS = 14
 """What was done in so many days is the load a new plan grows from."""
-ALLOWED = "allowed again by the teacher"
 """Note of the entry that lifts a pause for pain."""
 FIRST_HOUR = 17
 """Calendar entries begin at this hour unless the teacher's calendar moves them."""
@@ -94,7 +96,7 @@ class Practice:
         for e in reversed(entries):
             if e.pain:
                 paused.add(e.what)
-            elif e.note == ALLOWED:
+            elif e.allowed:
                 paused.discard(e.what)
         return Record(
             minutes, streak([e.day for e in entries], today), sum(e.count for e in entries if e.what == "D4"), tuple(sorted(paused))
@@ -123,20 +125,20 @@ class Practice:
         return [KeptPlan(plan_id, plan_from_dict(data)) for plan_id, _, data in self._store.practice.plans(student_id)]
 
     def log(self, student_id: int, day: date, what: str, *, minutes: float = 0.0, count: int = 0, pain: bool = False, note: str = "",
-            today: date | None = None) -> Practised:  # fmt: skip
+            allowed: bool = False, today: date | None = None) -> Practised:  # fmt: skip
         """Write down what was practised. Raises PracticeError for a day to come, or less than nothing."""
         if day > (today or date.today()):
             raise PracticeError(f"{day:%d %B %Y} is still to come.", "Write down what has been practised.")
         if minutes < 0 or count < 0 or minutes > 24 * 60:
             raise PracticeError(f"{minutes:g} minutes and a count of {count} cannot be.", "Minutes from 0 to 1440, counts from 0.")
         book = self._store.practice
-        kept = book.log(Practised(student_id, day, what, minutes, count, pain, note))
+        kept = book.log(Practised(student_id, day, what, minutes, count, pain, note, allowed))
         self._undo.did("practice written down", lambda: book.unlog(kept.id), lambda: book.log(kept))
         return kept
 
     def allow_again(self, student_id: int, what: str, *, today: date | None = None) -> Practised:
         """The teacher's word after pain: from now on it may be practised again. Nothing else lifts the pause."""
-        return self.log(student_id, today or date.today(), what, note=ALLOWED, today=today)
+        return self.log(student_id, today or date.today(), what, allowed=True, today=today)
 
     def forget(self, entry: Practised) -> None:
         """Take an entry of the log back."""
@@ -160,17 +162,19 @@ def followed(measured: Sequence[tuple[Take, StoredAnalysis, InstrumentSpec]], pr
 
 def plan_to_dict(plan: PracticePlan) -> dict[str, Any]:
     """Plain JSON data of a plan."""
-    data = asdict(plan)
-    for day, own in zip(data["days"], plan.days, strict=True):
-        day["day"] = own.day.isoformat()
-    return data
+    return {
+        "days": [{"day": d.day.isoformat(), "slots": [asdict(s) for s in d.slots]} for d in plan.days],
+        "minutes_a_day": plan.minutes_a_day, "left_out": [m.to_dict() for m in plan.left_out], "paused": list(plan.paused),
+        "notes": [m.to_dict() for m in plan.notes],
+    }  # fmt: skip
 
 
 def plan_from_dict(data: dict[str, Any]) -> PracticePlan:
     """Inverse of ``plan_to_dict``. Raises PracticeError for what is damaged or names an unknown drill."""
     try:
         days = tuple(Day(date.fromisoformat(d["day"]), tuple(Slot(**s) for s in d["slots"])) for d in data["days"])
-        plan = PracticePlan(days, float(data["minutes_a_day"]), tuple(data["gave_way"]), tuple(data["paused"]), tuple(data["notes"]))
+        left_out = data["left_out"] if "left_out" in data else data["gave_way"]
+        plan = PracticePlan(days, float(data["minutes_a_day"]), _messages(left_out), tuple(data["paused"]), _messages(data["notes"]))
     except (KeyError, TypeError, ValueError) as error:
         raise PracticeError("The plan is damaged.", "Make a new one.") from error
     unknown = {s.drill for d in days for s in d.slots if s.drill} - set(drills())
@@ -179,8 +183,14 @@ def plan_from_dict(data: dict[str, Any]) -> PracticePlan:
     return plan
 
 
-def plan_to_calendar(plan: PracticePlan, student: Student) -> bytes:
-    """The plan as iCalendar (RFC 5545): one entry a day with what to practise."""
+def _messages(told: Sequence[Any]) -> tuple[Message, ...]:
+    """Messages of a plan; earlier versions kept the sentences."""
+    return tuple(Message.from_dict(m) if isinstance(m, dict) else said(str(m)) for m in told)
+
+
+def plan_to_calendar(plan: PracticePlan, student: Student, words: Language | None = None, *, made: datetime | None = None) -> bytes:
+    """The plan as iCalendar (RFC 5545): one entry a day with what to practise. ``made``: when the calendar is written, None = now."""
+    words, stamp = words or language("en"), (made or datetime.now(UTC)).astimezone(UTC)
     calendar = icalendar.Calendar()
     calendar.add("prodid", "-//Dolcezza//practice plan//EN")
     calendar.add("version", "2.0")
@@ -188,17 +198,10 @@ def plan_to_calendar(plan: PracticePlan, student: Student) -> bytes:
         event = icalendar.Event()
         begin = datetime(day.day.year, day.day.month, day.day.day, FIRST_HOUR)
         event.add("uid", f"{day.day.isoformat()}-{student.id}@dolcezza.invalid")
-        event.add("dtstamp", begin)
+        event.add("dtstamp", stamp)
         event.add("dtstart", begin)
         event.add("dtend", begin + timedelta(minutes=max(1, round(day.minutes))))
-        event.add("summary", f"Practice: {student.name}")
-        event.add("description", "\n".join(slot_words(s) for s in day.slots))
+        event.add("summary", words.sentence(Message("calendar", {"name": student.name})))
+        event.add("description", "\n".join(slot_words(s, words) for s in day.slots))
         calendar.add_component(event)
     return calendar.to_ical()
-
-
-def slot_words(slot: Slot) -> str:
-    """One item of a day in words."""
-    count = f", {slot.count} {slot.unit}" if slot.count else ""
-    rest = f", then rest {slot.rest:g} minute" if slot.rest else ""
-    return f"{slot.words}: {slot.minutes:g} minutes{count}{rest}"

@@ -14,9 +14,10 @@ import numpy as np
 from dolcezza.core.pipeline.fit_file import fit_to_dict
 from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.core.pipeline.report import Report
+from dolcezza.reports.findings import finding_row
 from dolcezza.storage.body_json import FILE_NAME, body_to_json
 from dolcezza.storage.files import write_whole
-from dolcezza.storage.tables import finding_to_dict, series_to_csv, strokes_to_csv, to_json
+from dolcezza.storage.tables import series_to_csv, strokes_to_csv, to_json
 from dolcezza.storage.tone_json import TONE_FILE, tone_to_json
 
 
@@ -54,7 +55,7 @@ def write_told(folder: Path, told: Report, about: dict[str, Any]) -> list[Path]:
     files = {
         "frames.csv": series_to_csv(told.series),
         "strokes.csv": strokes_to_csv(told.strokes),
-        "findings.json": to_json([finding_to_dict(f) for f in told.findings]),
+        "findings.json": to_json([finding_row(f) for f in told.findings]),
         "summary.json": to_json(about),
     }
     if told.body is not None:

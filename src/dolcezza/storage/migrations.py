@@ -100,6 +100,14 @@ MIGRATIONS: tuple[Migration, ...] = (
             "ALTER TABLE students ADD COLUMN lesson_time VARCHAR NOT NULL DEFAULT ''",
         ),
     ),
+    Migration(
+        6,
+        "that the teacher allows something again after pain is a state, not a note",
+        (
+            "ALTER TABLE practised ADD COLUMN allowed BOOLEAN NOT NULL DEFAULT 0",
+            "UPDATE practised SET allowed = 1, note = '' WHERE note = 'allowed again by the teacher'",
+        ),
+    ),
 )
 """All steps in order; their numbers rise by one."""
 

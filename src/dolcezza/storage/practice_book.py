@@ -45,7 +45,7 @@ class PracticeBook:
         with self._db.atomic() as session:
             row = PractisedRow(
                 id=entry.id or None, student_id=entry.student_id, day=entry.day.isoformat(), what=entry.what, minutes=entry.minutes,
-                count=entry.count, pain=entry.pain, note=entry.note,
+                count=entry.count, pain=entry.pain, note=entry.note, allowed=entry.allowed,
             )  # fmt: skip
             session.add(row)
             session.flush()
@@ -66,4 +66,4 @@ class PracticeBook:
 
 
 def _practised(row: PractisedRow) -> Practised:
-    return Practised(row.student_id, date.fromisoformat(row.day), row.what, row.minutes, row.count, row.pain, row.note, row.id)
+    return Practised(row.student_id, date.fromisoformat(row.day), row.what, row.minutes, row.count, row.pain, row.note, row.allowed, row.id)

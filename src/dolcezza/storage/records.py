@@ -67,11 +67,6 @@ class JudgedFinding:
     id: int = 0
     wording: str = ""
 
-    @property
-    def sentence(self) -> str:
-        """The teacher's words where there are any."""
-        return self.wording or self.finding.sentence
-
 
 @dataclass(frozen=True)
 class Remark:
@@ -100,7 +95,8 @@ class Dismissal:
 
 @dataclass(frozen=True)
 class Practised:
-    """One entry of the practice log: ``what`` a drill's key or free words, ``count`` of settings or strokes, ``pain`` said."""
+    """One entry of the practice log: ``what`` a drill's key or free words, ``count`` of settings or strokes, ``pain`` said;
+    ``allowed``: from here on the teacher allows again what was paused for pain."""
 
     student_id: int
     day: date
@@ -109,6 +105,7 @@ class Practised:
     count: int = 0
     pain: bool = False
     note: str = ""
+    allowed: bool = False
     id: int = 0
 
 

@@ -157,3 +157,4 @@ class PractisedRow(Base):
     count: Mapped[int]
     pain: Mapped[bool]
     note: Mapped[str]
+    allowed: Mapped[bool] = mapped_column(server_default="0")

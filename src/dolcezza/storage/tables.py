@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.message import NOTHING, Message, said
 from dolcezza.core.bowing.series import COLUMNS, BowSeries
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import STROKE_COLUMNS, Stroke
@@ -75,8 +76,10 @@ def stroke_from_dict(data: dict[str, Any]) -> Stroke:
 
 
 def finding_to_dict(finding: Finding) -> dict[str, Any]:
-    """Plain JSON data of a finding, with the names that others rely on."""
-    data = asdict(finding)
+    """Plain JSON data of a finding, without words."""
+    data = {f.name: getattr(finding, f.name) for f in fields(finding)}
+    for key in ("message", "against", "film"):
+        data[key] = data[key].to_dict()
     data["evidence_s"] = [round(t, 3) for t in finding.evidence_s]
     data["strokes"] = list(finding.strokes)
     for key in ("value", "sd", "limit"):
@@ -85,8 +88,14 @@ def finding_to_dict(finding: Finding) -> dict[str, Any]:
 
 
 def finding_from_dict(data: dict[str, Any]) -> Finding:
-    """Inverse of ``finding_to_dict``."""
-    return Finding(**{**data, "strokes": tuple(data["strokes"]), "evidence_s": tuple(data["evidence_s"])})
+    """Inverse of ``finding_to_dict``; also reads what earlier versions wrote, which kept the sentences themselves."""
+    own = {f.name: data[f.name] for f in fields(Finding) if f.name in data}
+    own |= {"strokes": tuple(data["strokes"]), "evidence_s": tuple(data["evidence_s"])}
+    own["message"] = Message.from_dict(data["message"]) if "message" in data else said(str(data["sentence"]))
+    for key in ("against", "film"):
+        told = data.get(key) or ""
+        own[key] = Message.from_dict(told) if isinstance(told, dict) else said(told) if told else NOTHING
+    return Finding(**own)
 
 
 def to_json(data: Any) -> str:

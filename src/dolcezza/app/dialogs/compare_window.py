@@ -8,11 +8,10 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import day_words, show, tr
 from dolcezza.app.widgets.parts import choice, faint, label
 from dolcezza.app.widgets.stroke_pane import StrokePane
 from dolcezza.app.widgets.transport import SPEEDS
-from dolcezza.core.base.units import show
 from dolcezza.core.strokes.alignment import shared_places
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import StoredAnalysis, Take
@@ -39,7 +38,7 @@ class CompareWindow(QDialog):
         self._begun = (0.0, 0.0)
         box = QVBoxLayout(self)
         box.setContentsMargins(20, 16, 20, 14)
-        titles = [f"{t.title}, {t.played_on:%d %B %Y}" for t in takes]
+        titles = [f"{t.title}, {day_words(t.played_on)}" for t in takes]
         self.panes = [StrokePane(side, titles) for side in ("left", "right")]
         row = QHBoxLayout()
         row.setSpacing(16)

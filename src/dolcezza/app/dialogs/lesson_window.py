@@ -8,9 +8,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.reports.practice import correction_in, dose, drill_in
 from dolcezza.services.practice import Prescription
 
 SAYS_PX, FEEL_PX, DRILL_PX = 44, 28, 26
@@ -30,8 +31,9 @@ class LessonWindow(QDialog):
         box = QVBoxLayout(self)
         box.setContentsMargins(36, 24, 36, 20)
         box.setSpacing(12)
-        self.says = self._big(chosen.correction.says, SAYS_PX, bold=True)
-        self.feel = self._big(chosen.correction.feel, FEEL_PX)
+        said = correction_in(chosen.correction, spoken())
+        self.says = self._big(said.says, SAYS_PX, bold=True)
+        self.feel = self._big(said.feel, FEEL_PX)
         box.addWidget(self.says)
         box.addWidget(self.feel)
         row = QHBoxLayout()
@@ -48,8 +50,8 @@ class LessonWindow(QDialog):
             row.addLayout(column, 1)
             self.canvases.append(canvas)
         box.addLayout(row, 1)
-        first = chosen.drills[0]
-        self.drill = self._big(f"{first.name}: {first.dose}", DRILL_PX, bold=True)
+        first = drill_in(chosen.drills[0], spoken())
+        self.drill = self._big(f"{first.name}: {dose(first, spoken())}", DRILL_PX, bold=True)
         self.how = self._big(first.how["child"], DRILL_PX)
         box.addWidget(self.drill)
         box.addWidget(self.how)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.views.bow_plan import EXERCISE, MIXES, BowPlanView
 from dolcezza.app.views.bow_use import FIND_OUT, NOT_ASKED, BowUseView
 from dolcezza.app.views.strokes import StrokesView
@@ -20,7 +20,6 @@ from dolcezza.core.assignment.plan import UNEVEN, Plan, to_exercise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.base.units import show
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.services.assignment import NOTHING, Assigned

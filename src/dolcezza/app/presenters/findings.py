@@ -12,12 +12,13 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 from dolcezza.app.dialogs.lesson_window import LessonWindow
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.printing import PICTURE, write_pdf
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.rank import GROUPS, why
 from dolcezza.core.findings.rules.setup import hand_findings, wrist_findings
+from dolcezza.reports.findings import sentence_of
 from dolcezza.reports.pages import Still, still_of, student_sheet, take_report, to_webvtt, worst_moment
 from dolcezza.services.hold import newest_signs
 from dolcezza.services.lesson import lesson_pictures
@@ -63,7 +64,7 @@ class FindingsPresenter(QObject):
         by_hand = [JudgedFinding(f) for f in (*hand_findings(newest_signs(stills), profile), *wrist)]
         self.chosen = prescriptions([*analysis.findings, *by_hand])
         groups = profile.order_of_work or GROUPS
-        whys = [why(j.finding, k, groups) for k, j in enumerate(analysis.findings)]
+        whys = [spoken().sentence(why(j.finding, k, groups)) for k, j in enumerate(analysis.findings)]
         remarks = self._studio.store.words.remarks(take.id)
         self._view.show_take(analysis, self.chosen, whys, remarks, take.duration_s, analysis.series.rate_hz, by_hand)
 
@@ -95,7 +96,7 @@ class FindingsPresenter(QObject):
             return
         judged = self._selection.analysis.findings[place]
         words, sure = QInputDialog.getText(
-            self._window, tr("Other words"), tr("Say it your way (empty: the program's words):"), text=judged.sentence
+            self._window, tr("Other words"), tr("Say it your way (empty: the program's words):"), text=sentence_of(judged, spoken())
         )
         if sure:
             self.reword(place, words)
@@ -104,7 +105,7 @@ class FindingsPresenter(QObject):
         """Say a finding in other words."""
         if self._selection.analysis is not None:
             judged = self._selection.analysis.findings[place]
-            own = "" if words.strip() == judged.finding.sentence else words
+            own = "" if words.strip() == spoken().sentence(judged.finding.message) else words
             self._say(lambda: self._studio.teacher.reword(judged, own))
 
     def _ask_remark(self) -> None:
@@ -132,7 +133,7 @@ class FindingsPresenter(QObject):
             self._notice.say(tr("There is nothing to correct yet: measure the take, and accept a finding."))
             return
         name = self._studio.store.student(take.student_id).name
-        self.lesson = LessonWindow(name, self.chosen[0], lesson_pictures(self._studio, take, analysis), self._window)
+        self.lesson = LessonWindow(name, self.chosen[0], lesson_pictures(self._studio, take, analysis, spoken()), self._window)
         self.lesson.open()
 
     # paper
@@ -142,7 +143,7 @@ class FindingsPresenter(QObject):
         if analysis is None or take is None:
             return None
         moment = worst_moment(analysis.findings)
-        return still_of(take, analysis, moment if moment is not None else self._selection.moment_s)
+        return still_of(take, analysis, moment if moment is not None else self._selection.moment_s, spoken())
 
     def _paper(self, path: Path, page: Callable[[str | None, Still | None], str], title: str) -> None:
         """Write a page as PDF or HTML, as the name says."""
@@ -177,6 +178,7 @@ class FindingsPresenter(QObject):
             return student_sheet(
                 student, self.chosen[k].correction, self.chosen[k].drills, day=date.today(),
                 plan=plans[0].plan if plans else None, still=still, reader=reader, picture=picture,
+                words=spoken(),
             )  # fmt: skip
 
         self._paper(path, page, tr("Practice sheet, {0}").format(student.name))
@@ -194,7 +196,7 @@ class FindingsPresenter(QObject):
         spec = self._studio.fit(take).spec
 
         def page(picture: str | None, still: Still | None) -> str:
-            return take_report(student, take, analysis, spec, remarks=remarks, still=still, picture=picture)
+            return take_report(student, take, analysis, spec, remarks=remarks, still=still, picture=picture, words=spoken())
 
         self._paper(path, page, f"{take.title}, {student.name}")
 
@@ -208,7 +210,7 @@ class FindingsPresenter(QObject):
         if analysis is None or take is None:
             return
         try:
-            write_whole(path, to_webvtt(analysis, self._studio.store.words.remarks(take.id)))
+            write_whole(path, to_webvtt(analysis, self._studio.store.words.remarks(take.id), spoken()))
         except DolcezzaError as error:
             self._notice.say(str(error))
             return

@@ -11,14 +11,13 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, show, spoken, tr
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError, PracticeError
 from dolcezza.core.base.job import Progress, Work
-from dolcezza.core.base.units import show
 from dolcezza.core.practice.drills import drill
 from dolcezza.core.practice.plan import Task
 from dolcezza.reports.pages import common_place, moment_at, still_of
@@ -203,7 +202,7 @@ class PracticePresenter(QObject):
         moment = moment_at(stored, string, place) if stored is not None else None
         if stored is None or moment is None:
             return None, tr("{0:%d %B %Y}: no down-bow on {1} goes there.").format(take.played_on, string)
-        still = still_of(take, stored, moment)
+        still = still_of(take, stored, moment, spoken())
         words = tr("{0:%d %B %Y}, {1} of the bow on {2}.").format(take.played_on, show("bow_position", place), string)
         if still is None:
             gone = tr("The video is no longer where it was.")

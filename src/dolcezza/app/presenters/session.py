@@ -15,7 +15,7 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.playing import Playing
 from dolcezza.app.theme.palette import DARK, LIGHT, Palette
 from dolcezza.app.theme.style import dress
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import day_words, tr
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.settings import Session, Settings, SettingsFile
 from dolcezza.services.studio import Studio
@@ -65,7 +65,7 @@ class SessionPresenter(QObject):
                 student = self._studio.store.student(take.student_id)
             except DolcezzaError:
                 continue
-            action = menu.addAction(f"{student.name}: {take.title}, {take.played_on:%d %B %Y}")
+            action = menu.addAction(f"{student.name}: {take.title}, {day_words(take.played_on)}")
             action.triggered.connect(partial(self._desk.open_take, take_id))
         if menu.isEmpty():
             menu.addAction(tr("No take has been opened yet")).setEnabled(False)

@@ -5,18 +5,44 @@
 
 from __future__ import annotations
 
+from datetime import date
 from importlib import resources
 
 from PySide6.QtCore import QCoreApplication, QLibraryInfo, QTranslator
 
+from dolcezza.reports.language import Language, language
+
+_set = ["en"]
 CONTEXT = ""
 """All words are in one context: the same English word has one translation."""
 
 
-def tr(text: str) -> str:
+class Words(str):
+    """Words whose ``format`` writes numbers and dates the way the language that is set does."""
+
+    def format(self, *values: object, **named: object) -> str:
+        return spoken().vformat(self, values, named)
+
+
+def tr(text: str) -> Words:
     """Words of the desk in the language that is set, English where there is no translation. ``{0}`` and the like are filled in by the
     caller."""
-    return QCoreApplication.translate(CONTEXT, text) if text else text
+    return Words(QCoreApplication.translate(CONTEXT, text) if text else text)
+
+
+def spoken() -> Language:
+    """The language that is set: sentences of findings, figures and dates in words."""
+    return language(_set[0])
+
+
+def show(quantity: str, value: float | None, sd: float | None = None) -> str:
+    """A measured figure with its unit and ±, in the language that is set."""
+    return spoken().show(quantity, value, sd)
+
+
+def day_words(day: date, form: str = "%d %B %Y") -> str:
+    """A date in the language that is set; ``form`` as in ``reports.language.DAYS``."""
+    return spoken().day(day, form)
 
 
 def mark(text: str) -> str:
@@ -24,18 +50,19 @@ def mark(text: str) -> str:
     return text
 
 
-def speak(app: QCoreApplication, language: str) -> bool:
+def speak(app: QCoreApplication, code: str) -> bool:
     """Load a language for the whole program; False where there is none (English needs none)."""
     for old in app.findChildren(QTranslator):
         app.removeTranslator(old)
         old.setParent(None)
-    if language == "en":
+    _set[0] = code
+    if code == "en":
         return True
     own = QTranslator(app)
-    if own.load(f"qtbase_{language}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)):
+    if own.load(f"qtbase_{code}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)):
         app.installTranslator(own)  # Qt's own words: Cancel, file dialogs
     translator = QTranslator(app)
-    data = resources.files("dolcezza.app.theme") / "words" / f"dolcezza_{language}.qm"
+    data = resources.files("dolcezza.app.theme") / "words" / f"dolcezza_{code}.qm"
     if not data.is_file() or not translator.load(str(data)):
         return False
     return bool(app.installTranslator(translator))

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import Lead, Row, choice, empty, faint, label
 from dolcezza.app.widgets.place_plot import PlacePlot
@@ -200,8 +200,8 @@ class BowUseView(TakePage):
             notes = self._analysis.summary.get("notes", []) if self._analysis is not None else []
             self.tone_words.setText(next((n for n in notes if "sound" in n), tr(NO_TAKE)))
             return
-        self.tone_words.setText("\n".join(sound_lines(tone, self._analysis.strokes)))
-        rows = worth_hearing(tone, self._analysis.strokes)
+        self.tone_words.setText("\n".join(sound_lines(tone, self._analysis.strokes, spoken())))
+        rows = worth_hearing(tone, self._analysis.strokes, spoken())
         for title, line, moment in rows[:MOST_ROWS]:
             self._row(self.heard, title, [line] if line else [], [moment])
         if len(rows) > MOST_ROWS:

@@ -9,7 +9,7 @@ from PySide6.QtGui import QImage, QKeyEvent, QPainter
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.aim import STEPS, Aim
 from dolcezza.app.widgets.landmark_figures import LandmarkFigures
 from dolcezza.app.widgets.landmark_list import LandmarkList, landmark_words
@@ -208,7 +208,7 @@ class CalibrationView(QWidget):
 
     def _show(self, state: CalibrationState) -> None:
         self.figures.show_state(state)
-        self.advice.setText(state.advice)
+        self.advice.setText(spoken().sentences(state.advice))
         self._advise.start()
         self.go.setEnabled(state.ready)
         self.swap.setVisible(state.swap)
@@ -224,7 +224,7 @@ class CalibrationView(QWidget):
 
     def _show_advice(self) -> None:
         if self.session is not None and self._grabbed is None:
-            self.advice.setText(self.session.place_advice())
+            self.advice.setText(spoken().sentences(self.session.place_advice()))
 
     def _refresh_todo(self) -> None:
         if self.session is None:

@@ -10,11 +10,12 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWi
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.take_page import TakePage
-from dolcezza.core.practice.drills import CAUTIONS
+from dolcezza.reports.findings import sentence_of
+from dolcezza.reports.practice import cautions, correction_in, dose, drill_in
 from dolcezza.services.practice import Prescription
 from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis
 
@@ -98,9 +99,13 @@ class CorrectView(TakePage):
         for k, r in enumerate(remarks):
             self.column.addWidget(self._remark(k, r))
         for judged in by_hand:
-            row = Row(-1, f"○ {judged.sentence}", [judged.finding.cause_text, tr("from the pictures of the hand (page Hand)")])
+            row = Row(
+                -1,
+                f"○ {sentence_of(judged, spoken())}",
+                [spoken().cause(judged.finding.cause), tr("from the pictures of the hand (page Hand)")],
+            )
             self.column.addWidget(row)
-        for words in CAUTIONS:
+        for words in cautions(spoken()):
             self.column.addWidget(faint(words))
         self.column.addStretch(1)
         self.canvas.update()
@@ -117,11 +122,12 @@ class CorrectView(TakePage):
                 + (tr("accepted by you") if p.accepted else tr("proposed; accept its finding below"))
             )
         )
-        box.addWidget(label(p.correction.says, "title" if k == 0 else "heading"))
-        box.addWidget(label(p.correction.feel))
+        said = correction_in(p.correction, spoken())
+        box.addWidget(label(said.says, "title" if k == 0 else "heading"))
+        box.addWidget(label(said.feel))
         if k == 0:
-            for d in p.drills:
-                words = label(tr("{0} ({1}): {2}. Go on when: {3} Stop: {4}").format(d.name, d.place, d.dose, d.move_on, d.stop))
+            for d in (drill_in(d, spoken()) for d in p.drills):
+                words = label(tr("{0} ({1}): {2}. Go on when: {3} Stop: {4}").format(d.name, d.place, dose(d, spoken()), d.move_on, d.stop))
                 words.setToolTip("\n".join(f"{reader}: {text}" for reader, text in d.how.items()))
                 box.addWidget(words)
             line = QHBoxLayout()
@@ -136,16 +142,17 @@ class CorrectView(TakePage):
             line.addStretch(1)
             box.addLayout(line)
         else:
-            box.addWidget(faint(tr("Drills: ") + ", ".join(d.name for d in p.drills)))
+            box.addWidget(faint(tr("Drills: ") + ", ".join(drill_in(d, spoken()).name for d in p.drills)))
         return card
 
     def _finding(self, place: int, judged: JudgedFinding, why: str) -> QFrame:
-        lines = [f"{judged.finding.cause_text} {judged.finding.against}".strip(), why]
+        words = spoken()
+        lines = [f"{words.cause(judged.finding.cause)} {words.sentence(judged.finding.against)}".strip(), why]
         if judged.reason:
             lines.append(tr("You: {0}").format(judged.reason))
-        if not judged.finding.sure and judged.finding.film:
-            lines.append(judged.finding.film)
-        row = Row(place, f"{MARKS[judged.verdict]} {judged.sentence}", [w for w in lines if w])
+        if not judged.finding.sure:
+            lines.append(words.sentence(judged.finding.film))
+        row = Row(place, f"{MARKS[judged.verdict]} {sentence_of(judged, words)}", [w for w in lines if w])
         row.setToolTip(tr("Click: to its frames, one after the other"))
         row.chosen.connect(self._to_finding)
         line = QHBoxLayout()
@@ -153,8 +160,8 @@ class CorrectView(TakePage):
         actions = [(tr("Reopen"), "open")]
         if judged.verdict == "open":
             actions = [(tr("Accept"), "accepted"), (tr("Dismiss"), "dismissed")]
-        for words, verdict in actions:
-            line.addWidget(self._button(words, lambda _c=False, v=verdict: self.judged.emit(place, v)))
+        for action, verdict in actions:
+            line.addWidget(self._button(action, lambda _c=False, v=verdict: self.judged.emit(place, v)))
         line.addWidget(self._button(tr("Reword…"), lambda _c=False: self.reword.emit(place)))
         if judged.verdict == "open":
             never = self._button(tr("Not for this student"), lambda _c=False: self.for_good.emit(place))

@@ -10,11 +10,10 @@ from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QImageReader
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import day_words, mark, show, tr
 from dolcezza.app.widgets.hand_marks import HandMarks
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
-from dolcezza.core.base.units import show
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, index_words, same_hand, to_the_stick
 from dolcezza.services.hold import newest_signs
@@ -146,7 +145,7 @@ class HandView(QWidget):
         empty(self.list)
         for k, still in enumerate(stills):
             hold = still.answered
-            told = tr("no hand found")
+            told: str = tr("no hand found")
             if hold is not None:
                 told = tr("thumb {0}, little finger {1}").format(tr(str(hold.thumb)), tr(str(hold.little)))
             row = Row(k, self._title(still), [told])
@@ -195,7 +194,7 @@ class HandView(QWidget):
 
     @staticmethod
     def _title(still: HandStill) -> str:
-        return f"{tr(ROLE_WORDS[still.role])}, {still.taken_on:%d %B %Y}"
+        return f"{tr(ROLE_WORDS[still.role])}, {day_words(still.taken_on)}"
 
     @staticmethod
     def _read(path: Path) -> QImage | None:

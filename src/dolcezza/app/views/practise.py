@@ -22,11 +22,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import day_words, spoken, tr
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
-from dolcezza.core.practice.drills import CAUTIONS, drills
+from dolcezza.core.practice.drills import drills
 from dolcezza.core.practice.plan import SETTINGS_TO_UNLOCK, PracticePlan, ladder, unlock_day
-from dolcezza.services.practice import Record, slot_words
+from dolcezza.reports.practice import cautions, dose, drill_in, practice_name, slot_words
+from dolcezza.services.practice import Record
 from dolcezza.storage.records import Practised
 
 TEN = 10
@@ -71,7 +72,7 @@ class PractiseView(QWidget):
         self._make_plan_card()
         self._make_log_card()
         self._make_counters()
-        for words in CAUTIONS:
+        for words in cautions(spoken()):
             self._column.addWidget(faint(words))
         self._column.addStretch(1)
         for number in self.findChildren(QAbstractSpinBox):
@@ -203,16 +204,16 @@ class PractiseView(QWidget):
         empty(self._drills)
         self._checks = {}
         for key in dict.fromkeys([*proposed, "D4", "D15", "D18"]):
-            d = drills()[key]
+            d = drill_in(drills()[key], spoken())
             check = QCheckBox(tr("{0}, {1:g} min").format(d.name, d.minutes))
             check.setChecked(key in proposed)
-            check.setToolTip(f"{d.dose}. {d.how['adult']}")
+            check.setToolTip(f"{dose(d, spoken())}. {d.how['adult']}")
             self._checks[key] = check
             self._drills.addWidget(check)
         now = self.what.currentText()
         self.what.clear()
-        for key, d in drills().items():
-            self.what.addItem(d.name, key)
+        for key in drills():
+            self.what.addItem(practice_name(key, spoken()), key)
         for slot in dict.fromkeys(s.words for day in (plan.days if plan is not None else ()) for s in day.slots if not s.drill):
             self.what.addItem(slot, slot)
         if self.what.findText(now) >= 0:
@@ -227,11 +228,12 @@ class PractiseView(QWidget):
             self._days.addStretch(1)
             return
         said = [tr("{0} days, up to {1:.0f} minutes a day.").format(len(plan.days), plan.minutes_a_day)]
-        if plan.gave_way:
-            said.append(tr("Left out: {0}.").format("; ".join(plan.gave_way)))
+        words = spoken()
+        if plan.left_out:
+            said.append(tr("Left out: {0}.").format("; ".join(words.sentence(m) for m in plan.left_out)))
         if plan.paused:
-            said.append(tr("Paused: {0}.").format(", ".join(plan.paused)))
-        self.plan_words.setText(" ".join([*said, *plan.notes]))
+            said.append(tr("Paused: {0}.").format(", ".join(practice_name(p, words) for p in plan.paused)))
+        self.plan_words.setText(" ".join([*said, words.sentences(plan.notes)]))
         for day in plan.days:
             card = QFrame()
             card.setObjectName("card")
@@ -241,14 +243,14 @@ class PractiseView(QWidget):
             mark = tr("▸ today: ") if day.day == today else ""
             box.addWidget(label(tr("{0}{1:%A %d %B}, {2:.0f} minutes").format(mark, day.day, day.minutes), "heading"))
             for slot in day.slots:
-                box.addWidget(label(slot_words(slot)))
+                box.addWidget(label(slot_words(slot, words)))
             self._days.addWidget(card)
         self._days.addStretch(1)
 
     def _show_record(self, record: Record | None, today: date) -> None:
         empty(self._paused)
         for key in record.paused if record is not None else ():
-            button = QPushButton(tr("Allow again: {0}").format(drills()[key].name if key in drills() else key))
+            button = QPushButton(tr("Allow again: {0}").format(practice_name(key, spoken())))
             button.setToolTip(tr("Your word lifts the pause; nothing else does"))
             button.clicked.connect(lambda _c=False, what=key: self.allow.emit(what))
             self._paused.addWidget(button)
@@ -260,22 +262,28 @@ class PractiseView(QWidget):
         if record.minutes_a_day is not None:
             said.append(tr("{0:.0f} minutes on practice days lately.").format(record.minutes_a_day))
         if record.paused:
-            names = ", ".join(drills()[k].name if k in drills() else k for k in record.paused)
+            names = ", ".join(practice_name(k, spoken()) for k in record.paused)
             said.append(tr("Paused for pain: {0}.").format(names))
         self.streak_words.setText(" ".join(said) or tr("Nothing written down yet."))
         if record.settings >= SETTINGS_TO_UNLOCK:
             self.unlock_words.setText(tr("{0} settings: the next stage is open.").format(record.settings))
         else:
-            when = f"{unlock_day(record.settings, today):%d %B}"
+            when = day_words(unlock_day(record.settings, today), "%d %B")
             left = tr("{0} of {1} settings").format(record.settings, SETTINGS_TO_UNLOCK)
             self.unlock_words.setText(tr("{0}; at ten a day the next stage opens on {1}.").format(left, when))
 
     def _show_entries(self, entries: Sequence[Practised]) -> None:
         empty(self._entries)
         for k, e in enumerate(entries[:8]):
-            name = drills()[e.what].name if e.what in drills() else e.what
-            parts = [f"{e.minutes:g} min" if e.minutes else "", f"{e.count}" if e.count else "", tr("it hurt") if e.pain else "", e.note]
-            row = Row(k, f"{e.day:%d %b}: {name}", [", ".join(p for p in parts if p)] if any(parts) else [])
+            name = practice_name(e.what, spoken())
+            parts = [
+                f"{e.minutes:g} min" if e.minutes else "",
+                f"{e.count}" if e.count else "",
+                tr("it hurt") if e.pain else "",
+                tr("allowed again") if e.allowed else "",
+                e.note,
+            ]
+            row = Row(k, f"{day_words(e.day, '%d %b')}: {name}", [", ".join(p for p in parts if p)] if any(parts) else [])
             row.across.setContentsMargins(10, 3, 6, 3)
             button = QPushButton(tr("Remove"))
             button.setObjectName("chip")

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QToolButton, QVB
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import LIGHT, Palette
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, show, tr
 from dolcezza.app.widgets.bow_handles import BowHandles, Ends
 from dolcezza.app.widgets.finding_card import FindingCard
 from dolcezza.app.widgets.measuring_card import MeasuringCard
@@ -22,7 +22,6 @@ from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.job import Progress
-from dolcezza.core.base.units import show
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.pipeline.preview import FirstStrokes
 from dolcezza.core.strokes.moments import stroke_moment

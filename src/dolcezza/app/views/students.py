@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import day_words, mark, spoken, tr
 from dolcezza.app.widgets.parts import HANDS, Row, choice, dragged_files, empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import default_profile
@@ -173,7 +173,9 @@ class StudentsView(QWidget):
         elif not students and chosen is not None:
             self._selection.set_student(None)
         first = students[0] if students and students[0].lesson is not None else None
-        self.next.setText(tr("Students") if first is None else tr("Next: {0}, {1}").format(first.student.name, first.when))
+        self.next.setText(
+            tr("Students") if first is None else tr("Next: {0}, {1}").format(first.student.name, spoken().sentence(first.when))
+        )
         empty(self._student_list)
         for one in students:
             self._student_list.addWidget(self._student_row(one, one is first))
@@ -185,8 +187,10 @@ class StudentsView(QWidget):
     def _student_row(self, one: Waiting, first: bool) -> Row:
         count = tr("1 take") if len(one.takes) == 1 else tr("{0} takes").format(len(one.takes))
         mark = tr("▸ next: ") if first else ""
-        when = f"{mark}{one.when}  ·  " if one.when else ""
-        row = Row(one.student.id, one.student.name, [f"{when}{one.instrument}", f"{count}, {one.to_do}" if one.takes else one.to_do])
+        words = spoken()
+        when = f"{mark}{words.sentence(one.when)}  ·  " if one.when.id else ""
+        to_do = words.sentence(one.to_do)
+        row = Row(one.student.id, one.student.name, [f"{when}{one.instrument}", f"{count}, {to_do}" if one.takes else to_do])
         row.chosen.connect(self._choose)
         chosen = self._selection.student
         if chosen is not None and chosen.id == one.student.id:
@@ -247,13 +251,13 @@ class StudentsView(QWidget):
         return card
 
     def _show_brief(self, student: Student | None) -> None:
-        told = brief(self._studio, student, self.clock().date()) if student is not None else Brief("", "", "")
+        told = brief(self._studio, student, self.clock().date()) if student is not None else Brief()
         nothing = {
             "agreed": tr("Nothing yet: accept a finding, or make a plan."), "practised": tr("No plan yet."),
             "changed": tr("Two measured takes of the same task tell."),
         }  # fmt: skip
         for name, said in self.answers.items():
-            words = getattr(told, name)
+            words = spoken().sentences(getattr(told, name))
             said.setText(words or nothing[name])
             said.setObjectName("" if words else "faint")
             said.style().polish(said)
@@ -262,7 +266,7 @@ class StudentsView(QWidget):
     def _take_row(self, status: TakeStatus) -> Row:
         take = status.take
         if not take.path.exists():
-            state = tr("The video is not where it was: open it to find it again.")
+            state: str = tr("The video is not where it was: open it to find it again.")
         elif status.analysed:
             findings = (
                 tr("no finding")
@@ -279,7 +283,7 @@ class StudentsView(QWidget):
         row = Row(
             take.id,
             take.title,
-            [f"{take.played_on:%d %B %Y}  ·  {status.instrument}  ·  {take.duration_s:.0f} s", state],
+            [f"{day_words(take.played_on)}  ·  {status.instrument}  ·  {take.duration_s:.0f} s", state],
         )
         row.chosen.connect(self.open_take)
         remove = QPushButton(tr("Remove…"))

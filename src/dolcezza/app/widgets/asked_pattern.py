@@ -6,9 +6,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.core.assignment.marks import AskedMark
-from dolcezza.core.base.units import show
 
 
 def paint_asked(painter: QPainter, mark: AskedMark, band: QPolygonF, palette: Palette) -> None:

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import day_words, tr
 from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.practice.progress import Course, Point
 
@@ -95,7 +95,7 @@ class CoursePlot(PickPlot):
             painter.setBrush(QColor(p.accent))
             painter.drawEllipse(at, 7 if k == self._at else 5, 7 if k == self._at else 5)
             painter.setPen(QColor(p.faint))
-            painter.drawText(QRectF(at.x() - 40, field.bottom() + 5, 80, 16), Qt.AlignmentFlag.AlignCenter, f"{q.day:%d %b}")
+            painter.drawText(QRectF(at.x() - 40, field.bottom() + 5, 80, 16), Qt.AlignmentFlag.AlignCenter, day_words(q.day, "%d %b"))
         self.frame_focus(painter)
         painter.end()
 

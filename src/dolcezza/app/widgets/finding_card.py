@@ -7,10 +7,9 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.palette import THEMES
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, show, spoken, tr
 from dolcezza.app.widgets.parts import label
-from dolcezza.core.base.units import show
-from dolcezza.core.findings.words import not_sure
+from dolcezza.reports.findings import sentence_of
 from dolcezza.storage.records import JudgedFinding
 
 FIGURES = {
@@ -33,29 +32,30 @@ class FindingCard(QFrame):
         self.setObjectName("card")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        finding = judged.finding
-        self.setAccessibleName(tr("Finding {0}: {1}").format(place + 1, finding.sentence))
+        finding, words = judged.finding, spoken()
+        said = sentence_of(judged, words)
+        self.setAccessibleName(tr("Finding {0}: {1}").format(place + 1, said))
         self.setToolTip(tr("Click: the picture goes to its worst moment; click again for the next"))
         box = QVBoxLayout(self)
         box.setContentsMargins(13, 10, 13, 9)
         box.setSpacing(5)
-        self.sentence = label(finding.sentence, "heading" if judged.verdict != "dismissed" else "faint")
+        self.sentence = label(said, "heading" if judged.verdict != "dismissed" else "faint")
         box.addWidget(self.sentence)
         quantity = FIGURES.get((finding.kind, finding.unit)) or FIGURES.get(("", finding.unit))
         if quantity is not None:
             limit = show(quantity, finding.limit).lstrip("+")
             figure = tr("{0}, limit {1}").format(show(quantity, finding.value, finding.sd), limit)
-            box.addWidget(label(figure + ("" if finding.sure else f"  ·  {not_sure()}"), "" if finding.sure else "problem"))
-        box.addWidget(label(finding.cause_text, "faint"))
+            box.addWidget(label(figure + ("" if finding.sure else f"  ·  {words.word('not sure')}"), "" if finding.sure else "problem"))
+        box.addWidget(label(words.cause(finding.cause), "faint"))
         row = QHBoxLayout()
         row.setSpacing(6)
         self.verdict = QLabel(tr(VERDICT_WORDS[judged.verdict]))
         row.addWidget(self.verdict, 1)
         self.buttons: dict[str, QPushButton] = {}
-        for verdict, words in (("accepted", tr("Accept")), ("dismissed", tr("Dismiss")), ("open", tr("Reopen"))):
+        for verdict, label_words in (("accepted", tr("Accept")), ("dismissed", tr("Dismiss")), ("open", tr("Reopen"))):
             if (verdict == "open") == (judged.verdict == "open"):
                 continue
-            button = QPushButton(words)
+            button = QPushButton(label_words)
             button.setToolTip({"accepted": "A", "dismissed": "D", "open": ""}[verdict])
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             button.clicked.connect(getattr(self, f"_say_{verdict}"))

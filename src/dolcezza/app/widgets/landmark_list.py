@@ -5,8 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QWidget
 
-from dolcezza.app.theme.words import mark, tr
-from dolcezza.core.base.units import show
+from dolcezza.app.theme.words import mark, show, tr
 from dolcezza.core.instrument.model import LANDMARK_WORDS
 from dolcezza.services.calibration import CalibrationState
 

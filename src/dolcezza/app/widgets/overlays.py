@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
 from dolcezza.app.theme.palette import ON_PICTURE
-from dolcezza.core.base.units import show
+from dolcezza.app.theme.words import show
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.services.calibration import CalibrationState
 

@@ -10,9 +10,9 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from dolcezza.app.theme.palette import ON_PICTURE
+from dolcezza.app.theme.words import show
 from dolcezza.app.widgets.overlays import draw_line, tag
 from dolcezza.core.arm.posture import PostureFigure
-from dolcezza.core.base.units import show
 from dolcezza.core.bowing.series import BowSeries
 
 JOINTS = ("shoulder", "elbow", "wrist")

@@ -8,9 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.plot import StepPlot
-from dolcezza.core.base.units import show
 
 LEFT, RIGHT, TOP, BOTTOM = 34.0, 14.0, 20.0, 34.0
 

@@ -13,9 +13,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.plot import PickPlot
-from dolcezza.core.base.units import show
 
 LEFT, RIGHT, TOP, BOTTOM = 52.0, 16.0, 26.0, 30.0
 MOST_NUMBERS = 40

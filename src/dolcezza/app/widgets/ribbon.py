@@ -25,11 +25,11 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.asked_pattern import asked_words, paint_asked
 from dolcezza.app.widgets.parts import keeps_keys
 from dolcezza.core.assignment.marks import AskedMark
-from dolcezza.core.base.units import clock, show
+from dolcezza.core.base.units import clock
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
 

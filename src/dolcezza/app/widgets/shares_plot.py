@@ -6,10 +6,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.plot import StepPlot
 from dolcezza.core.arm.joint_contributions import JOINTS, JointContributions
-from dolcezza.core.base.units import show
 
 LEFT, RIGHT, ROW, GAP, TOP = 62, 10, 24, 6, 4
 HATCHES = (Qt.BrushStyle.SolidPattern, Qt.BrushStyle.BDiagPattern, Qt.BrushStyle.Dense4Pattern)

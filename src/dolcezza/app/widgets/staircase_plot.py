@@ -9,10 +9,9 @@ from PySide6.QtGui import QColor, QFont, QHelpEvent, QKeyEvent, QMouseEvent, QPa
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.parts import keeps_keys
 from dolcezza.core.arm.staircase import Stair, Staircase
-from dolcezza.core.base.units import show
 
 LEFT, RIGHT, TOP, BOTTOM = 40, 10, 10, 24
 THIRD_MARKS = ("F", "M", "T")

@@ -7,9 +7,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.palette import LIGHT, Palette
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, show, tr
 from dolcezza.app.widgets.parts import choice, label
-from dolcezza.core.base.units import show
 from dolcezza.core.strokes.figures import THIRDS, Stroke
 
 DO = (

@@ -7,12 +7,11 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import choice, label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.app.workers.frame_feeder import Pictures
-from dolcezza.core.base.units import show
 from dolcezza.core.strokes.alignment import moment_of_place
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.storage.records import StoredAnalysis, Take

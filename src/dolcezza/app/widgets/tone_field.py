@@ -11,9 +11,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.plot import PickPlot
-from dolcezza.core.base.units import clock, show
+from dolcezza.core.base.units import clock
 from dolcezza.core.tone.report import FieldPoint, ToneReport
 from dolcezza.core.tone.signs import FAST, NOISE_DB, OWN_PERCENT, SLOW, Weight
 

@@ -10,6 +10,7 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.takes import TakesPresenter
+from dolcezza.app.theme.words import day_words
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.strokes import StrokesView
@@ -76,7 +77,7 @@ class OpenTake(QObject):
         self.file, self.fit = file, fit
         self._selection.set_student(self._studio.store.student(take.student_id))
         self._selection.set_take(take, analysis)
-        self._screens.take.show_take(file, fit, take.title, f"{take.played_on:%d %B %Y}")
+        self._screens.take.show_take(file, fit, take.title, day_words(take.played_on))
         session = CalibrationSession(fit, file.size, 0.0)
         session.undo.changed = self.undo_changed.emit
         self._screens.landmarks.open(session, file.duration_s, file.frame_rate)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 
@@ -20,7 +19,7 @@ class Quantity:
 QUANTITIES: dict[str, Quantity] = {
     "bow_angle": Quantity("Bow angle", "°", 1, signed=True),
     "contact_point": Quantity("Contact point", "mm", 0),
-    "bow_position": Quantity("Place on the bow", "%", 0, factor=100.0),
+    "bow_position": Quantity("Bow position", "%", 0, factor=100.0),
     "bow_speed": Quantity("Bow speed", "cm/s", 0, signed=True),
     "inclination": Quantity("Inclination", "°", 1, signed=True),
     "elbow_level": Quantity("Elbow level", "°", 0),
@@ -31,24 +30,6 @@ QUANTITIES: dict[str, Quantity] = {
     "share": Quantity("Share", "%", 0, factor=100.0),
     "pixels": Quantity("Distance in the picture", "px", 1),
 }
-
-
-def show(quantity: str, value: float | None, sd: float | None = None) -> str:
-    """Write a value with its unit and, where known, its ± (one standard deviation); missing values say so."""
-    q = QUANTITIES[quantity]
-    if value is None or not math.isfinite(value):
-        return "not measured"
-    sign = "+" if q.signed else ""
-    text = f"{value * q.factor:{sign}.{q.decimals}f}"
-    if float(text) == 0:
-        text = text.lstrip("+-")
-    text = text.replace("-", "−")
-    gap = "" if q.unit == "°" else " "
-    if sd is not None and math.isfinite(sd):
-        spread = sd * q.factor
-        decimals = q.decimals if spread >= 0.5 * 10**-q.decimals else q.decimals + 1
-        text += f" ± {spread:.{decimals}f}"
-    return f"{text}{gap}{q.unit}"
 
 
 def clock(seconds: float) -> str:

@@ -26,14 +26,14 @@ MOVES: dict[str, tuple[float, float]] = {
     "higher and round to the low-string side": (STEP_DEG, STEP_DEG),
     "higher and round to the high-string side": (-STEP_DEG, STEP_DEG),
 }
-"""Words and (azimuth, height) in degrees about the bridge."""
+"""Names and (azimuth, height) in degrees about the bridge; the words are in ``reports``."""
 
 
 @dataclass(frozen=True)
 class Move:
-    """A better place: in words, and the ± it would give."""
+    """A better place: its name, and the ± it would give."""
 
-    words: str
+    name: str
     precision: ViewPrecision
 
 

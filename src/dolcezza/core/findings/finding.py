@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.strokes.figures import Stroke
 
 SURE_SD = 2.0
@@ -21,8 +22,9 @@ class Finding:
 
     ``strokes``: numbers of those that show it, out of ``of``; ``evidence_s``: one moment each (s). ``value`` with its
     ``sd`` (one standard deviation) against ``limit`` in ``unit``. ``sure`` is true only if it would still be a finding
-    with the value two sd nearer to the limit, and what was followed for it is sound. ``cause`` is a key, ``cause_text`` the sentence for
-    it; ``against`` what speaks against it, ``film`` what to film to be sure (both may be "").
+    with the value two sd nearer to the limit, and what was followed for it is sound. ``cause`` is a key;
+    ``message`` what it says, ``against`` what speaks against it, ``film`` what to film to be
+    sure (the last two may be ``NOTHING``). The words are in ``reports``.
     """
 
     kind: str
@@ -35,10 +37,9 @@ class Finding:
     unit: str
     sure: bool
     cause: str
-    sentence: str
-    cause_text: str
-    against: str = ""
-    film: str = ""
+    message: Message
+    against: Message = NOTHING
+    film: Message = NOTHING
 
 
 def surely_beyond(value: float, limit: float, sd: float) -> bool:

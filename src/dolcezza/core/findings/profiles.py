@@ -59,6 +59,24 @@ class Band:
 
 
 @dataclass(frozen=True)
+class Limit:
+    """From ``value`` on something is a finding, with the reason."""
+
+    value: float
+    reason: str
+
+
+LIMITS: dict[str, Limit] = {
+    "bow wanders": Limit(0.02, "So much of the hair a stroke: a dozen strokes use up a quarter of the bow. common practice, no source"),
+    "uneven speed": Limit(
+        0.62, "The smoothest single reach there is (minimum jerk: Flash and Hogan 1985) has an evenness of 0.7; below 0.62 a bow swells."
+    ),
+    "trembling tone": Limit(2.0, "Loudness that trembles by 2 dB is heard. common practice, no source"),
+}
+"""Limits that a profile may set otherwise, under ``limits``."""
+
+
+@dataclass(frozen=True)
 class Wish:
     """What the school asks of the hand: ``want`` a word ("any" = nothing), with the reason."""
 
@@ -73,7 +91,7 @@ class Profile:
     ``angle_limit_deg``: a straighter bow is not remarked on. ``order``: per family the strings from the lowest elbow to the
     highest, "" = the teacher has not set it. ``least_step_deg``: elbow from string to string; ``plane_mm``: elbow above the bow's
     plane; ``swing_limit_deg``: upper arm from straight ahead. ``tension``, ``hold`` and ``posture`` by name; what is not named there is
-    not judged. ``order_of_work``: kinds of work in another order than the usual one, () = the usual.
+    not judged. ``order_of_work``: kinds of work in another order than the usual one, () = the usual. ``limits`` of bow use and tone.
     """
 
     name: str
@@ -93,6 +111,7 @@ class Profile:
     posture: dict[str, Band] = field(default_factory=dict)
     reasons: dict[str, str] = field(default_factory=dict)
     order_of_work: tuple[str, ...] = ()
+    limits: dict[str, Limit] = field(default_factory=lambda: dict(LIMITS))
 
     def elbow_order(self, spec: InstrumentSpec) -> tuple[str, ...]:
         """Strings from the lowest elbow to the highest; where nothing is set, from the treble to the bass string."""
@@ -124,6 +143,7 @@ def profile_from_dict(data: Any) -> Profile:
             posture={name: _band(b) for name, b in data.get("posture", {}).items()},
             reasons={name: str(entry["reason"]) for name, entry in limits.items()} | {"staircase": str(stair.get("note", ""))},
             order_of_work=tuple(str(g) for g in data.get("order_of_work", [])),
+            limits=LIMITS | {name: Limit(float(x["value"]), str(x["reason"])) for name, x in data.get("limits", {}).items()},
         )  # fmt: skip
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise InstrumentError(f"The profile cannot be read: {error!r} is missing or wrong.", "Compare it with a ready-made one.") from error

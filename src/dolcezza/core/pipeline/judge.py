@@ -15,7 +15,8 @@ from dolcezza.core.findings.rank import GROUPS, in_order
 from dolcezza.core.findings.rules.arm import BodyReport, body_findings
 from dolcezza.core.findings.rules.bow import find
 from dolcezza.core.findings.rules.setup import off_string, posture_findings
-from dolcezza.core.findings.rules.use import tone_findings, use_findings
+from dolcezza.core.findings.rules.tone import tone_findings
+from dolcezza.core.findings.rules.use import use_findings
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
@@ -42,7 +43,7 @@ def judge(
     found = find(strokes, spec, profile)
     if body is not None:
         found += body_findings(body, series, strokes, spec, profile) + posture_findings(body.posture, profile)
-    found += use_findings(strokes, use, matched) + off_string(series, strokes, matched)
+    found += use_findings(strokes, use, matched, profile) + off_string(series, strokes, matched)
     if tone is not None and not tone.notes:
-        found += tone_findings(strokes, tone)
+        found += tone_findings(strokes, tone, profile)
     return in_order(found, profile.order_of_work or GROUPS)

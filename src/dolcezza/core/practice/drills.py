@@ -1,4 +1,6 @@
-"""Drills and corrections, as data (``drills.json``, ``corrections.json``): names, words for adult, child and parent, doses, cautions."""
+"""Drills and corrections, as data (``drills.json``, ``corrections.json``): names, words for adult, child and parent, doses.
+
+In English; other languages are laid over them by ``reports.practice``."""
 
 from __future__ import annotations
 
@@ -11,14 +13,6 @@ from importlib.resources import files
 from dolcezza.core.base.errors import PracticeError
 
 READERS = ("adult", "child", "parent")
-CAUTIONS: tuple[str, ...] = (
-    "A little tired after new work is normal: rest. Pain is not: stop, show your teacher, and see a doctor or physiotherapist who knows "
-    "musicians.",
-    "Small doses. After a hard drill shake out and rest a minute.",
-)
-"""Shown with every correction and sheet."""
-MOBILE = "A thumb that bends back very easily: less force, and never into the collapse."
-"""Shown with drills of the thumb."""
 
 
 @dataclass(frozen=True)
@@ -36,11 +30,6 @@ class Drill:
     watch: str
     move_on: str
     stop: str
-
-    @property
-    def dose(self) -> str:
-        """The daily dose in words."""
-        return f"{self.count} {self.unit}, about {self.minutes:g} minute{'s' if self.minutes != 1 else ''} a day"
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, time, timedelta
 
 from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.base.message import Message
 
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 LESSON_MIN = 30
@@ -34,12 +35,12 @@ def read_time(text: str) -> time:
     return time(int(found[1]), int(found[2] or 0))
 
 
-def in_words(when: datetime, now: datetime) -> str:
+def in_words(when: datetime, now: datetime) -> Message:
     """When a lesson is, as one says it: now, today at 16:30, tomorrow at 9:00, on Tuesday at 15:15."""
     if when <= now:
-        return "now"
+        return Message("when.now")
     clock = f"{when.hour}:{when.minute:02d}"
     days = (when.date() - now.date()).days
-    if days == 0:
-        return f"today at {clock}"
-    return f"tomorrow at {clock}" if days == 1 else f"on {WEEKDAYS[when.weekday()]} at {clock}"
+    if days in (0, 1):
+        return Message("when.tomorrow" if days else "when.today", {"clock": clock})
+    return Message("when.weekday", {"day": when.date(), "clock": clock})

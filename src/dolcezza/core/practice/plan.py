@@ -1,16 +1,17 @@
 """A practice plan from a lesson to the next: drills, exercises and pieces fitted into each day's minutes.
 
-What does not fit gives way, the least important first, and the plan says so. Hard drills are followed by a rest. The load grows by a
+What does not fit is left out, the least important first, and the plan says so. Hard drills are followed by a rest. The load grows by a
 step at most over what was really done before. Pain pauses a drill, and never raises a dose.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import date, timedelta
 
 from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.base.message import Message
 from dolcezza.core.practice.drills import Drill, drill
 
 REST_MIN = 1.0
@@ -27,7 +28,7 @@ LADDER_STEP_CM, LADDER_S = 1.5, 30.0
 
 @dataclass(frozen=True)
 class Task:
-    """Something to practise: a ``drill`` by key, or free words (``drill`` ""), ``minutes`` a day; ``first`` ones give way last."""
+    """Something to practise: a ``drill`` by key, or free words (``drill`` ""), ``minutes`` a day; ``first`` ones are left out last."""
 
     words: str
     minutes: float
@@ -62,13 +63,14 @@ class Day:
 
 @dataclass(frozen=True)
 class PracticePlan:
-    """Days in order. ``gave_way``: what did not fit and why; ``paused``: drills paused for pain; ``minutes_a_day`` it keeps to."""
+    """Days in order. ``left_out``: what did not fit, or not whole; ``paused``: drills (keys) or other work paused for pain;
+    ``minutes_a_day`` it keeps to; ``notes`` on it."""
 
     days: tuple[Day, ...]
     minutes_a_day: float
-    gave_way: tuple[str, ...] = ()
+    left_out: tuple[Message, ...] = ()
     paused: tuple[str, ...] = ()
-    notes: tuple[str, ...] = field(default=())
+    notes: tuple[Message, ...] = ()
 
 
 def most_minutes(wanted: float, done_before: float | None) -> float:
@@ -104,10 +106,10 @@ def make_plan(
     room = most_minutes(minutes_a_day, done_before)
     notes = []
     if room < minutes_a_day:
-        notes.append(f"{room:.0f} minutes a day instead of {minutes_a_day:.0f}: a step over the {done_before:.0f} that were done before.")
-    paused = tuple(t.words for t in tasks if (t.drill or t.words) in pain)
+        notes.append(Message("plan.step", {"room": room, "wanted": minutes_a_day, "before": done_before}))
+    paused = tuple(t.drill or t.words for t in tasks if (t.drill or t.words) in pain)
     kept = [(t, d) for t, d in zip(tasks, known, strict=True) if (t.drill or t.words) not in pain]
-    chosen, gave_way = _fit(kept, room)
+    chosen, left_out = _fit(kept, room)
     days = []
     for k in range(count):
         day = first_day + timedelta(days=k)
@@ -115,19 +117,20 @@ def make_plan(
             continue
         days.append(Day(day, tuple(_slots(chosen))))
     if paused:
-        notes.append("A drill in which pain was said is paused: show the teacher, see a doctor or physiotherapist who knows musicians.")
-    return PracticePlan(tuple(days), room, tuple(gave_way), paused, tuple(notes))
+        notes.append(Message("plan.paused"))
+    return PracticePlan(tuple(days), room, tuple(left_out), paused, tuple(notes))
 
 
 def _need(task: Task, known: Drill | None) -> float:
     return task.minutes + (REST_MIN if known is not None and known.hard else 0.0)
 
 
-def _fit(kept: Sequence[tuple[Task, Drill | None]], room: float) -> tuple[list[tuple[Task, Drill | None]], list[str]]:
-    """Take the most important ones that fit; the rest gives way. A task may be shortened to half before it is left out."""
+def _fit(kept: Sequence[tuple[Task, Drill | None]], room: float) -> tuple[list[tuple[Task, Drill | None]], list[Message]]:
+    """Take the most important ones that fit; the rest is left out. A task may be shortened to half before it is left out."""
     order = sorted(range(len(kept)), key=lambda k: (not kept[k][0].first, k))
     chosen: dict[int, tuple[Task, Drill | None]] = {}
-    gave_way, left = [], room
+    left_out: list[Message] = []
+    left = room
     for k in order:
         task, known = kept[k]
         need = _need(task, known)
@@ -138,10 +141,11 @@ def _fit(kept: Sequence[tuple[Task, Drill | None]], room: float) -> tuple[list[t
         elif _need(half, known) <= left + 1e-9:
             chosen[k] = (half, known)
             left -= _need(half, known)
-            gave_way.append(f"{task.words}: {half.minutes:g} instead of {task.minutes:g} minutes")
+            values = {"task": task.drill or task.words, "minutes": half.minutes, "wanted": task.minutes}
+            left_out.append(Message("plan.shorter", values))
         else:
-            gave_way.append(f"{task.words}: no room")
-    return [chosen[k] for k in sorted(chosen)], gave_way
+            left_out.append(Message("plan.no room", {"task": task.drill or task.words}))
+    return [chosen[k] for k in sorted(chosen)], left_out
 
 
 def _slots(chosen: Sequence[tuple[Task, Drill | None]]) -> list[Slot]:

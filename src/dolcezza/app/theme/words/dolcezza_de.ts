@@ -153,7 +153,7 @@
     </message>
     <message>
         <source>Last said on {0:%d %B %Y}.</source>
-        <translation>Zuletzt gesagt am {0:%d.%m.%Y}.</translation>
+        <translation>Zuletzt gesagt am {0:%d %B %Y}.</translation>
     </message>
     <message>
         <source>Set by hand here: {0}.</source>
@@ -1121,7 +1121,7 @@
     </message>
     <message>
         <source>{0}{1:%A %d %B}, {2:.0f} minutes</source>
-        <translation>{0}{1:%d.%m.}, {2:.0f} Minuten</translation>
+        <translation>{0}{1:%d %B}, {2:.0f} Minuten</translation>
     </message>
     <message>
         <source>Allow again: {0}</source>
@@ -1162,6 +1162,10 @@
     <message>
         <source>it hurt</source>
         <translation>es tat weh</translation>
+    </message>
+    <message>
+        <source>allowed again</source>
+        <translation>wieder erlaubt</translation>
     </message>
     <message>
         <source>{0} places of half a minute, {1:.0f} minutes: {2} cm from the frog. Rest after it.</source>
@@ -1237,7 +1241,7 @@
     </message>
     <message>
         <source>since the plan began on {0:%d %B}: {1}</source>
-        <translation>seit der Plan begann am {0:%d.%m.}: {1}</translation>
+        <translation>seit der Plan begann am {0:%d %B}: {1}</translation>
     </message>
     <message>
         <source>Better or worse only where the difference is larger than twice its ±. Only like is set against like.</source>
@@ -2351,11 +2355,11 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>{0:%d %B %Y}: no down-bow on {1} goes there.</source>
-        <translation>{0:%d.%m.%Y}: Kein Abstrich auf {1} kommt dorthin.</translation>
+        <translation>{0:%d %B %Y}: Kein Abstrich auf {1} kommt dorthin.</translation>
     </message>
     <message>
         <source>{0:%d %B %Y}, {1} of the bow on {2}.</source>
-        <translation>{0:%d.%m.%Y}, {1} des Bogens auf {2}.</translation>
+        <translation>{0:%d %B %Y}, {1} des Bogens auf {2}.</translation>
     </message>
     <message>
         <source>The video is no longer where it was.</source>
@@ -2823,7 +2827,7 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>{0:%d %B %Y}: {1} from {2} strokes</source>
-        <translation>{0:%d.%m.%Y}: {1} aus {2} Strichen</translation>
+        <translation>{0:%d %B %Y}: {1} aus {2} Strichen</translation>
     </message>
     <message>
         <source>aim {0}</source>

@@ -10,15 +10,22 @@ from dolcezza.core.arm.figures import ArmSeries
 from dolcezza.core.arm.joint_contributions import JOINTS, JointContributions, contributions_by_speed, contributions_by_third
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.arm.staircase import Staircase, StairShape, staircase
+from dolcezza.core.base.message import Message
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.findings import words
+from dolcezza.core.findings.catalogue import CATALOGUE, found, on_strokes
 from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
-from dolcezza.core.findings.use_words import CAUSES
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tension.signs import Amount, Sign, Tension, tension_signs
 
+STAIRS_CAUSE: dict[str, str] = {
+    StairShape.FLAT: "elbow stays at one height",
+    StairShape.BROKEN: "a level is skipped",
+    StairShape.REVERSED: "levels the other way round",
+}
+MORE_THAN_ONE = 1.0
+"""Signs of tension are told together from more than one on."""
 MOVING_CM_S = 5.0
 """Slower bows say nothing about who moves them."""
 
@@ -73,30 +80,26 @@ def body_findings(report: BodyReport, series: BowSeries, strokes: list[Stroke], 
     ]
 
 
-def _evidence(strokes: list[Stroke]) -> tuple[float, ...]:
-    return tuple(0.5 * (s.start_s + s.end_s) for s in strokes)
-
-
 def _stairs(report: BodyReport, strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
     stairs = report.stairs
     if not profile.order_is_set(spec) or not stairs.steps:
         return []
     mean, sd = float(np.mean(stairs.steps)), float(np.sqrt(np.sum(np.square(stairs.step_sd)))) / len(stairs.steps)
-    if stairs.shape in (StairShape.EVEN, StairShape.UNKNOWN) and mean >= profile.least_step_deg:
+    if stairs.shape is StairShape.UNKNOWN or (stairs.shape is StairShape.EVEN and mean >= profile.least_step_deg):
         return []
     shape = StairShape.FLAT if stairs.shape is StairShape.EVEN else stairs.shape
     members = [s for s in strokes if s.string in {stair.string for stair in stairs.stairs}]
     worst = stairs.stairs[int(np.argmin(stairs.steps)) + 1].string
     evidence = [s for s in members if s.string == worst] or members
-    cause = words.STAIRS_CAUSE[shape]
     least, at_least = min(zip(stairs.steps, stairs.step_sd, strict=True))
     wrong, wrong_sd = (least, at_least) if shape is StairShape.BROKEN else (mean, sd)
     sure = surely_beyond(wrong, profile.least_step_deg, wrong_sd) and well_seen(evidence, len(evidence))
+    order = [stair.string for stair in stairs.stairs]
+    message = Message(f"stairs.{shape}", {"degrees": Message("degrees", {"n": round(mean)}), "first": order[0], "last": order[-1]})
     return [
-        Finding(
-            kind="elbow staircase", strokes=tuple(s.number for s in evidence), of=len(members), evidence_s=_evidence(evidence),
-            value=mean, sd=sd, limit=profile.least_step_deg, unit="deg", sure=sure,
-            cause=cause[0], sentence=words.stairs(shape, mean, [s.string for s in stairs.stairs]), cause_text=cause[1],
+        found(
+            "elbow staircase", message, members=evidence, of=len(members), value=mean, sd=sd, limit=profile.least_step_deg, unit="deg",
+            sure=sure, cause=STAIRS_CAUSE[shape],
         )
     ]  # fmt: skip
 
@@ -111,13 +114,12 @@ def _plane(strokes: list[Stroke], profile: Profile) -> list[Finding]:
             continue
         value = float(np.mean([s.elbow_to_bow_plane_mm for s in members]))
         sd = float(np.mean([np.radians(s.elbow_level_sd_deg) * 300.0 for s in members]))
-        cause = words.PLANE_CAUSE["high" if high else "low"]
+        side = "high" if high else "low"
+        message = Message(f"plane.{side}", {"mm": abs(value), "count": on_strokes(len(members), len(judged))})
         out.append(
-            Finding(
-                kind="elbow level", strokes=tuple(s.number for s in members), of=len(judged), evidence_s=_evidence(members), value=value,
-                sd=sd, limit=limit, unit="mm", sure=surely_beyond(value, limit, sd) and well_seen(members, len(judged)),
-                cause=cause[0],
-                sentence=words.plane(value, high, len(members), len(judged)), cause_text=cause[1],
+            found(
+                "elbow level", message, members=members, of=len(judged), value=value, sd=sd, limit=limit, unit="mm",
+                sure=surely_beyond(value, limit, sd) and well_seen(members, len(judged)), cause="elbow held up" if high else "elbow hangs",
             )
         )  # fmt: skip
     return out
@@ -135,13 +137,12 @@ def _swing(series: BowSeries, strokes: list[Stroke], profile: Profile) -> list[F
     if len(members) <= 0.25 * len(worst):
         return []
     value = float(np.mean([worst[n][0] for n in members]))
-    cause = words.SWING_CAUSE
-    sure = surely_beyond(value, profile.swing_limit_deg, SWING_SD_DEG)
+    message = Message("swing", {"degrees": Message("degrees", {"n": round(value - 90)}), "count": on_strokes(len(members), len(worst))})
     return [
-        Finding(
-            kind="elbow behind the back", strokes=tuple(members), of=len(worst), evidence_s=tuple(worst[n][1] for n in members),
-            value=value, sd=SWING_SD_DEG, limit=profile.swing_limit_deg, unit="deg", sure=sure, cause=cause[0],
-            sentence=words.swing(value, len(members), len(worst)), cause_text=cause[1],
+        found(
+            "elbow behind the back", message, members=[s for s in strokes if s.number in members], of=len(worst),
+            at=[worst[n][1] for n in members], value=value, sd=SWING_SD_DEG, limit=profile.swing_limit_deg, unit="deg",
+            sure=surely_beyond(value, profile.swing_limit_deg, SWING_SD_DEG),
         )
     ]  # fmt: skip
 
@@ -157,25 +158,24 @@ def _tension(report: BodyReport, strokes: list[Stroke]) -> list[Finding]:
         return [f for s in shown if (f := _sign(s, strokes)) is not None]
     numbers = sorted({n for s in shown for n in s.strokes})
     members = [s for s in strokes if s.number in numbers]
-    cause = words.TENSION_CAUSE
+    reasons = tuple(
+        Message("sign on strokes", {"sign": Message(f"sign.{s.name}"), "count": on_strokes(len(s.strokes), s.of)}) for s in shown
+    )
     return [
-        Finding(
-            kind="signs of tension", strokes=tuple(numbers), of=len(strokes), evidence_s=_evidence(members),
-            value=float(len(shown)), sd=0.5, limit=1.0, unit="signs", sure=sum(s.sure for s in shown) > 1, cause=cause[0],
-            sentence=words.tension(tension.amount, shown), cause_text=cause[1],
+        found(
+            "signs of tension", Message("tension", {"amount": Message(f"amount.{tension.amount}"), "reasons": reasons}), members=members,
+            of=len(strokes), value=float(len(shown)), sd=0.5, limit=MORE_THAN_ONE, unit="signs", sure=sum(s.sure for s in shown) > 1,
         )
     ]  # fmt: skip
 
 
 def _sign(sign: Sign, strokes: list[Stroke]) -> Finding | None:
     """One sign that stands alone; on fewer than a quarter of the strokes it is a slip."""
-    if sign.name not in CAUSES or len(sign.strokes) <= 0.25 * sign.of:
+    if sign.name not in CATALOGUE or len(sign.strokes) <= 0.25 * sign.of:
         return None
     members = [s for s in strokes if s.number in sign.strokes]
-    cause = CAUSES[sign.name]
-    return Finding(
-        kind=sign.name, strokes=sign.strokes, of=sign.of, evidence_s=sign.evidence_s or _evidence(members), value=sign.value, sd=sign.sd,
-        limit=sign.reference, unit=sign.unit, sure=sign.sure,
-        cause=cause[0], sentence=words.one_sign(sign.name, len(sign.strokes), sign.of), cause_text=cause[1], against=words.SIGN_AGAINST,
-        film="To be sure: mark a moment at ease (Arm page), or film from the front, from the head to the hips.",
+    message = Message("one sign", {"sign": Message(f"sign.{sign.name}"), "count": on_strokes(len(sign.strokes), sign.of)})
+    return found(
+        sign.name, message, members=members, of=sign.of, at=sign.evidence_s or None, value=sign.value, sd=sign.sd, limit=sign.reference,
+        unit=sign.unit, sure=sign.sure,
     )  # fmt: skip

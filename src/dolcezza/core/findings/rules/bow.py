@@ -7,14 +7,21 @@ from collections.abc import Callable
 
 import numpy as np
 
-from dolcezza.core.findings import words
+from dolcezza.core.base.message import Message
+from dolcezza.core.findings.catalogue import found, on_strokes
 from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rank import in_order
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import THIRDS, Stroke
-from dolcezza.core.strokes.signature import Shape, signature
+from dolcezza.core.strokes.signature import Shape, Signature, signature
 
+CAUSE_OF: dict[str, str] = {
+    Shape.SWING: "arm swings from the shoulder", Shape.TIP_ONLY: "arm does not open", Shape.FROG_ONLY: "wrist and hand do not give",
+    Shape.CONSTANT: "angle kept all along", Shape.MIXED: "no single shape",
+}  # fmt: skip
+STRAIGHT_DEG = 1.5
+"""An end of the bow that is less off is called straight."""
 TURNING_SHARE = 0.35
 """How well half the turn of a bow along its way is known against the angle itself: what is the same all along falls out."""
 
@@ -40,16 +47,37 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
         # a bow that turns along its way is crooked somewhere, whatever landmarks and lens have put into all its angles alike
         half = 0.5 * abs(mark.tip - mark.frog)
         off = surely_beyond(abs(mark.worst), limit, sd) or (half > limit and surely_beyond(half, limit, TURNING_SHARE * sd))
-        cause = words.CROOKED_CAUSE["start" if placed_crooked else shape]
+        cause = "set down crooked" if placed_crooked else CAUSE_OF[shape]
         out.append(
-            Finding(
-                kind="crooked", strokes=tuple(s.number for s in members), of=len(judged),
-                evidence_s=tuple(s.angle_worst_s for s in members), value=mark.worst, sd=sd, limit=limit, unit="deg",
-                sure=off and well_seen(members, len(judged)), cause=cause[0],
-                sentence=words.crooked(mark, len(members), len(judged), _kind_of(members)), cause_text=cause[1],
+            found(
+                "crooked", _crooked(mark, on_strokes(len(members), len(judged), _kind_of(members))), members=members, of=len(judged),
+                at=[s.angle_worst_s for s in members], value=mark.worst, sd=sd, limit=limit, unit="deg",
+                sure=off and well_seen(members, len(judged)), cause=cause,
             )
         )  # fmt: skip
     return out
+
+
+def _crooked(mark: Signature, count: Message) -> Message:
+    """What is said of a crooked bow: by the shape of its angles along the bow."""
+    if mark.shape is Shape.SWING and np.isfinite(mark.frog) and np.isfinite(mark.tip):
+        return Message("crooked.swing", {"frog": _at(mark.frog, "frog"), "tip": _at(mark.tip, "head"), "count": count})
+    if mark.shape is Shape.TIP_ONLY:
+        return Message("crooked.tip", {**_off(mark.tip), "count": count})
+    if mark.shape is Shape.FROG_ONLY:
+        return Message("crooked.frog", {**_off(mark.frog), "count": count})
+    if mark.shape is Shape.CONSTANT:
+        return Message("crooked.all along", {**_off(mark.worst), "count": count})
+    return Message("crooked.somewhere", {**_off(mark.worst), "place": Message(f"place.{mark.worst_third}"), "count": count})
+
+
+def _off(angle: float) -> dict[str, Message]:
+    degrees = round(abs(angle))
+    return {"degrees": Message("degrees", {"n": degrees}), "side": Message("side.scroll" if angle > 0 else "side.player")}
+
+
+def _at(angle: float, end: str) -> Message:
+    return Message(f"straight at the {end}") if abs(angle) < STRAIGHT_DEG else Message(f"off at the {end}", _off(angle))
 
 
 def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> list[Finding]:
@@ -74,14 +102,14 @@ def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -
         low, high = np.mean([bands[m[0].number] for m in members], axis=0).tolist()
         limit = high if side == "fingerboard" else low
         steered = np.mean([abs(m[0].angle_slope) > profile.angle_limit_deg for m in members]) > 0.5
-        cause = words.LANE_CAUSE["angle" if steered else "hand"]
+        own = [m[0] for m in members]
+        count = on_strokes(len(members), len(judged), _kind_of(own))
         out.append(
-            Finding(
-                kind="out of the lane", strokes=tuple(m[0].number for m in members), of=len(judged),
-                evidence_s=tuple(m[2] for m in members), value=value, sd=sd, limit=limit, unit="mm",
-                sure=surely_beyond(value, limit, sd) and well_seen([m[0] for m in members], len(judged)), cause=cause[0],
-                sentence=words.out_of_lane(side, value, (low, high), len(members), len(judged), _kind_of([m[0] for m in members])),
-                cause_text=cause[1],
+            found(
+                "out of the lane", Message(f"lane.{side}", {"mm": value, "low": low, "high": high, "count": count}), members=own,
+                of=len(judged), at=[m[2] for m in members], value=value, sd=sd, limit=limit, unit="mm",
+                sure=surely_beyond(value, limit, sd) and well_seen(own, len(judged)),
+                cause="the crooked bow steers it" if steered else "the hand does not steer",
             )
         )  # fmt: skip
     return out

@@ -6,24 +6,18 @@ from collections.abc import Sequence
 
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.assignment.match import Match
+from dolcezza.core.base.message import Message, said
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.catalogue import found, on_strokes
 from dolcezza.core.findings.finding import Finding, surely_beyond
-from dolcezza.core.findings.profiles import Band, Profile
-from dolcezza.core.findings.use_words import CAUSES
+from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.figures import HandSign, Hold
 from dolcezza.core.strokes.figures import Stroke
 
 FEWEST_OFF = 3
 """Frames of a stroke with the bow off the strings, from which it left them."""
-WORDS: dict[str, tuple[str, str]] = {
-    "clock": ("The instrument points too far round to the left", "The instrument points too far to the front"),
-    "neck_deg": ("The instrument droops", "The scroll is held high"),
-    "head_tilt_deg": ("The head tilts away", "The head tilts to the instrument"),
-    "nose_to_scroll_deg": ("The nose looks along the neck", "The nose looks away from the scroll"),
-    "endpin_offset": ("The endpin stands off the midline", "The endpin stands off the midline"),
-    "knee_over_hip": ("The seat is high for these legs", "The seat is low for these legs"),
-}
-"""What a figure of the posture below and above its band is called."""
+ONCE = 1.0
+"""What happens once is a slip."""
 WRIST_ALLOWED = {"neutral": (-0.35, 0.6), "rises": (-0.35, 0.8), "below": (-0.8, 0.35)}
 """How much lower or higher than the knuckles the wrist may be (share of the hand's size; common practice, no source)."""
 WRIST_SD = 12.0
@@ -44,25 +38,20 @@ def posture_findings(posture: dict[str, PostureFigure], profile: Profile) -> lis
         if band is None or band.holds(figure.value, figure.sd):
             continue
         limit = band.low if figure.value < band.low else band.high
-        cause, text = CAUSES["posture"]
+        side = "high" if figure.value > band.high else "low"
+        message = Message(f"posture.{name}.{side}", {"profile": profile.name, "low": band.low, "high": band.high})
         out.append(
-            Finding(
-                kind="posture", strokes=(), of=0, evidence_s=(figure.t_s,), value=figure.value, sd=figure.sd, limit=limit, unit=figure.unit,
-                sure=surely_beyond(figure.value, limit, figure.sd), cause=cause,
-                sentence=f"{WORDS[name][int(figure.value > band.high)]} ({profile.name}: {_span(band)}).",
-                cause_text=text, against=band.reason, film="To be sure: film the whole player from the front.",
+            found(
+                "posture", message, at=[figure.t_s], value=figure.value, sd=figure.sd, limit=limit, unit=figure.unit,
+                sure=surely_beyond(figure.value, limit, figure.sd), against=said(band.reason),
             )
         )  # fmt: skip
     return out
 
 
-def _span(band: Band) -> str:
-    return f"{band.low:g} to {band.high:g}".replace("-", "−")
-
-
-def off_string(series: BowSeries, strokes: Sequence[Stroke], found: Match | None) -> list[Finding]:
+def off_string(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None) -> list[Finding]:
     """A bow that leaves the string within its strokes, where the exercise keeps it on."""
-    if found is not None and any(s.kind in ("lifted", "landing") for s in found.exercise.strokes):
+    if matched is not None and any(s.kind in ("lifted", "landing") for s in matched.exercise.strokes):
         return []
     members = []
     for s in strokes:
@@ -71,13 +60,11 @@ def off_string(series: BowSeries, strokes: Sequence[Stroke], found: Match | None
             members.append(s)
     if len(members) < 2 or len(members) <= 0.25 * len(strokes):
         return []
-    cause, text = CAUSES["leaves the string"]
+    count = on_strokes(len(members), len(strokes))
     return [
-        Finding(
-            kind="leaves the string", strokes=tuple(s.number for s in members), of=len(strokes),
-            evidence_s=tuple(0.5 * (s.start_s + s.end_s) for s in members), value=float(len(members)), sd=0.5, limit=1.0, unit="strokes",
-            sure=True, cause=cause, sentence=f"The bow leaves the string, on {len(members)} of {len(strokes)} strokes.", cause_text=text,
-            against="Against it: a stroke that is lifted on purpose: say so in the exercise.",
+        found(
+            "leaves the string", Message("leaves the string", {"count": count}), members=members, of=len(strokes),
+            value=float(len(members)), sd=0.5, limit=ONCE, unit="strokes", sure=True,
         )
     ]  # fmt: skip
 
@@ -90,14 +77,12 @@ def wrist_findings(hold: Hold | None, profile: Profile) -> list[Finding]:
     value, allowed = hold.wrist_over_knuckles, WRIST_ALLOWED[wish.want]
     if not allowed[0] > value and not value > allowed[1]:
         return []
-    kind = "wrist below the knuckles" if value < allowed[0] else "wrist above the knuckles"
-    cause, text = CAUSES[kind]
+    side = "below" if value < allowed[0] else "above"
     limit = allowed[0] if value < allowed[0] else allowed[1]
     return [
-        Finding(
-            kind=kind, strokes=(), of=0, evidence_s=(), value=100 * value, sd=WRIST_SD, limit=100 * limit, unit="% of the hand",
-            sure=100 * abs(value - limit) > WRIST_SD, cause=cause, sentence=f"{kind[0].upper()}{kind[1:]}, on the newest picture.",
-            cause_text=text, against=wish.reason,
+        found(
+            f"wrist {side} the knuckles", Message(f"wrist.{side}"), value=100 * value, sd=WRIST_SD, limit=100 * limit,
+            unit="% of the hand", sure=100 * abs(value - limit) > WRIST_SD, against=said(wish.reason),
         )
     ]  # fmt: skip
 
@@ -110,11 +95,8 @@ def hand_findings(signs: Sequence[HandSign], profile: Profile) -> list[Finding]:
         asked = profile.hold.get(wish)
         if not kind or not sign.shown or (wish and (asked is None or asked.want != want)):
             continue
-        cause, text = CAUSES[kind]
+        message = Message(f"hand.{sign.name}", {"reason": said(sign.reason)})
         out.append(
-            Finding(
-                kind=kind, strokes=(), of=0, evidence_s=(), value=1.0, sd=0.0, limit=0.0, unit="", sure=True, cause=cause,
-                sentence=f"{sign.name[0].upper()}{sign.name[1:]}: {sign.reason}.", cause_text=text, against=asked.reason if asked else "",
-            )
+            found(kind, message, value=1.0, sd=0.0, limit=0.0, unit="", sure=True, against=said(asked.reason) if asked else None)
         )  # fmt: skip
     return out

@@ -1,0 +1,126 @@
+"""Every kind of finding in one table: the work it belongs to, its causes, its sentences, and where its limit is kept.
+
+To add one: an entry here, a rule in ``rules/`` that makes it with ``found``, its words in ``reports/words``, and for every new cause a
+correction in ``core/practice/corrections.json``. A test walks through the table and names what is missing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from dolcezza.core.base.message import NOTHING, Message
+from dolcezza.core.findings.finding import Finding
+from dolcezza.core.strokes.figures import Stroke
+
+
+class Group(StrEnum):
+    """Kinds of work."""
+
+    TENSION = "tension"
+    SETUP = "set-up"
+    STRAIGHTNESS = "straightness"
+    ARM = "arm"
+    BOW_USE = "bow use"
+    TONE = "tone"
+    HOLD = "hold"
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A kind of finding. ``causes``: keys of what it may come from; ``messages``: ids of its sentences; ``limit``: where the limit is kept
+    in the profile, or the constant of another room; ``against``, ``film``: ids of what speaks against it and what to film, "" = none."""
+
+    group: Group
+    causes: tuple[str, ...]
+    messages: tuple[str, ...]
+    limit: str
+    against: str = ""
+    film: str = ""
+
+
+def _sign(cause: str, group: Group, kind: str) -> Entry:
+    """A sign of tension that stands alone."""
+    return Entry(group, (cause,), ("one sign",), f"profile.tension[{kind}]", "one sign", "relaxed moment")
+
+
+A, B, S, T, H = Group.ARM, Group.BOW_USE, Group.STRAIGHTNESS, Group.TONE, Group.HOLD
+CATALOGUE: dict[str, Entry] = {
+    "crooked": Entry(
+        S, ("arm swings from the shoulder", "arm does not open", "wrist and hand do not give", "angle kept all along", "set down crooked",
+            "no single shape"),
+        ("crooked.swing", "crooked.tip", "crooked.frog", "crooked.all along", "crooked.somewhere"), "profile.angle_limit_deg",
+    ),
+    "out of the lane": Entry(
+        S, ("the crooked bow steers it", "the hand does not steer"), ("lane.fingerboard", "lane.bridge"), "profile.lane",
+    ),
+    "elbow staircase": Entry(
+        A, ("elbow stays at one height", "a level is skipped", "levels the other way round"),
+        ("stairs.flat", "stairs.broken", "stairs.reversed"), "profile.least_step_deg",
+    ),
+    "elbow level": Entry(A, ("elbow hangs", "elbow held up"), ("plane.low", "plane.high"), "profile.plane_mm"),
+    "elbow behind the back": Entry(A, ("arm goes behind the back",), ("swing",), "profile.swing_limit_deg"),
+    "signs of tension": Entry(Group.TENSION, ("several signs together",), ("tension",), "rules.arm.MORE_THAN_ONE"),
+    "raised shoulder": _sign("shoulder lifted", A, "raised shoulder"),
+    "frozen elbow": _sign("elbow does not open", A, "frozen elbow"),
+    "wrist that does not move": _sign("no release in the wrist", A, "wrist that does not move"),
+    "shaking bow": _sign("pressing", A, "shaking bow"),
+    "bouncing stick": _sign("pressing", A, "bouncing stick"),
+    "jerky speed (jerk)": _sign("stiff changes", B, "jerky speed (jerk)"),
+    "jerky speed (arc length)": _sign("stiff changes", B, "jerky speed (arc length)"),
+    "short bows": Entry(B, ("caution",), ("short",), "assignment.match.SHORT_SHARE", "short bows"),
+    "avoids the frog": Entry(B, ("bow heavy at the frog",), ("frog",), "assignment.use.AVOIDS_FROG_FROM", "avoids the frog"),
+    "bow wanders": Entry(B, ("down and up unequal",), ("drift.out", "drift.in"), "profile.limits[bow wanders]"),
+    "uneven speed": Entry(B, ("speed not kept",), ("uneven",), "profile.limits[uneven speed]"),
+    "leaves the string": Entry(B, ("lifting",), ("leaves the string",), "rules.setup.ONCE", "leaves the string"),
+    "crushed tone": Entry(T, ("too much weight for the speed",), ("tone.crushed",), "tone.signs.NOISE_DB", "crushed tone", "quiet room"),
+    "airy tone": Entry(T, ("too much speed for the weight",), ("tone.airy",), "tone.signs.NOISE_DB", "airy tone", "quiet room"),
+    "unclear start": Entry(T, ("start without weight",), ("starts.slow", "starts.scratched"), "tone.signs.SLOW_START_S", "unclear start"),
+    "trembling tone": Entry(T, ("pressing",), ("wobble",), "profile.limits[trembling tone]", "trembling tone"),
+    "noise between notes": Entry(T, ("left hand",), ("between",), "rules.setup.ONCE"),
+    "posture": Entry(
+        Group.SETUP, ("set-up",),
+        tuple(f"posture.{name}.{side}" for name in (
+            "clock", "neck_deg", "head_tilt_deg", "nose_to_scroll_deg", "endpin_offset", "knee_over_hip") for side in ("low", "high")),
+        "profile.posture", "", "whole player",
+    ),
+    "straight thumb": Entry(H, ("thumb held straight",), ("hand.straight thumb",), "profile.hold[thumb]"),
+    "straight little finger": Entry(H, ("little finger held straight",), ("hand.locked little finger",), "profile.hold[little]"),
+    "hand does not change": Entry(
+        H, ("hand copied from one picture",), ("hand.same hand at frog and head",), "profile.hold[along_the_bow]"
+    ),
+    "fingers squeezed": Entry(H, ("gaps not at ease",), ("hand.fingers squeezed or stretched",), "hold.figures"),
+    "wrist below the knuckles": Entry(H, ("wrist collapsed",), ("wrist.below",), "rules.setup.WRIST_ALLOWED"),
+    "wrist above the knuckles": Entry(H, ("wrist pressed up",), ("wrist.above",), "rules.setup.WRIST_ALLOWED"),
+}  # fmt: skip
+"""By the kind that stands in ``findings.json``; these words stay, whatever the screen calls a thing."""
+
+
+def entry(kind: str) -> Entry:
+    """The entry of a kind. Raises KeyError: a kind that is not listed is a mistake of ours."""
+    return CATALOGUE[kind]
+
+
+def found(
+    kind: str, message: Message, *, value: float, sd: float, limit: float, unit: str, sure: bool, members: Sequence[Stroke] = (),
+    of: int = 0, at: Sequence[float] | None = None, cause: str = "", against: Message | None = None,
+) -> Finding:  # fmt: skip
+    """A finding as the catalogue has it. ``at``: moments of evidence (s), None = the middles of ``members``; ``cause``: which of several;
+    ``against``: something else than the entry's own. Raises ValueError for a cause or sentence that the entry does not list."""
+    own = entry(kind)
+    cause = cause or own.causes[0]
+    if cause not in own.causes or message.id not in own.messages:
+        raise ValueError(f"{kind}: cause {cause!r} or message {message.id!r} is not in the catalogue")
+    return Finding(
+        kind=kind, strokes=tuple(s.number for s in members), of=of,
+        evidence_s=tuple(at) if at is not None else tuple(0.5 * (s.start_s + s.end_s) for s in members),
+        value=value, sd=sd, limit=limit, unit=unit, sure=sure, cause=cause, message=message,
+        against=against if against is not None else (Message(f"against.{own.against}") if own.against else NOTHING),
+        film=Message(f"film.{own.film}") if own.film else NOTHING,
+    )  # fmt: skip
+
+
+def on_strokes(shown: int, of: int, what: str = "strokes") -> Message:
+    """ "on 3 of 8 strokes" as part of a sentence; ``what``: strokes, down-bows or up-bows."""
+    return Message(f"on {what}", {"n": shown, "of": of})

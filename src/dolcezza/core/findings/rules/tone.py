@@ -1,0 +1,73 @@
+"""Findings about the sound."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from dolcezza.core.base.message import Message
+from dolcezza.core.findings.catalogue import found, on_strokes
+from dolcezza.core.findings.finding import HABIT, Finding, surely_beyond
+from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.findings.rules.setup import ONCE
+from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.tone.report import ToneReport
+from dolcezza.core.tone.signs import NOISE_DB, SLOW_START_S, Start, Weight
+
+LEVEL_SD_DB, RISE_SD_MS = 0.3, 20.0
+"""How well a trembling level and the rise of a tone are known (one sd)."""
+NOISE_SD_DB = 1.0
+"""What a room adds to the noise of a stroke, besides its own spread."""
+
+
+def tone_findings(strokes: Sequence[Stroke], tone: ToneReport, profile: Profile) -> list[Finding]:
+    """Pressed and airy strokes, unclear starts, a level that trembles, noise between slurred notes (which is the left hand's)."""
+    own = {s.number: s for s in strokes}
+    told = [t for t in tone.strokes if t.stroke in own]
+    out = []
+    for weight, kind, message in ((Weight.CRUSHED, "crushed tone", "tone.crushed"), (Weight.AIRY, "airy tone", "tone.airy")):
+        shown = [t for t in told if t.weight is weight]
+        heard = [t for t in told if t.weight is not Weight.UNKNOWN]
+        if len(shown) > HABIT * len(heard):
+            value = float(np.mean([t.noise_db for t in shown]))
+            spread = float(np.std([t.noise_db for t in shown]) / len(shown) ** 0.5) + NOISE_SD_DB
+            out.append(
+                found(
+                    kind, Message(message, {"count": on_strokes(len(shown), len(heard))}), members=[own[t.stroke] for t in shown],
+                    of=len(heard), value=value, sd=spread, limit=NOISE_DB, unit="dB", sure=surely_beyond(value, NOISE_DB, spread),
+                )
+            )  # fmt: skip
+    starts = [t for t in told if t.start in (Start.SLOW, Start.SCRATCHED)]
+    known = [t for t in told if t.start is not Start.UNKNOWN]
+    if len(starts) > HABIT * len(known):
+        members = [own[t.stroke] for t in starts]
+        rises = [s.rise_s for s in members if np.isfinite(s.rise_s)]
+        scratched = 2 * sum(t.start is Start.SCRATCHED for t in starts) > len(starts)
+        message = "starts.scratched" if scratched else "starts.slow"
+        out.append(
+            found(
+                "unclear start", Message(message, {"count": on_strokes(len(starts), len(known))}), members=members, of=len(known),
+                value=1000 * float(np.mean(rises or [0.0])), sd=RISE_SD_MS, limit=1000 * SLOW_START_S, unit="ms", sure=True,
+                at=[s.start_s for s in members],
+            )
+        )  # fmt: skip
+    limit = profile.limits["trembling tone"].value
+    wobbling = [s for s in strokes if s.wobble_db > limit]
+    if len(wobbling) > HABIT * len(strokes):
+        value = float(np.mean([s.wobble_db for s in wobbling]))
+        out.append(
+            found(
+                "trembling tone", Message("wobble", {"db": value, "count": on_strokes(len(wobbling), len(strokes))}), members=wobbling,
+                of=len(strokes), value=value, sd=LEVEL_SD_DB, limit=limit, unit="dB", sure=value - limit > LEVEL_SD_DB,
+            )
+        )  # fmt: skip
+    if len(tone.between) > 1:
+        members = [own[n] for n in dict.fromkeys(b.stroke for b in tone.between) if n in own]
+        out.append(
+            found(
+                "noise between notes", Message("between", {"n": len(tone.between)}), members=members, of=len(strokes),
+                value=float(len(tone.between)), sd=0.5, limit=ONCE, unit="times", sure=True, at=[b.t_s for b in tone.between],
+            )
+        )  # fmt: skip
+    return out
