@@ -256,4 +256,4 @@ def test_the_plan_page_works_without_any_take(window):
     assert window.pages.currentIndex() == PLAN and window.plan.head.text() == "Equal notes: one speed"
     assert not window.plan.ask_button.isEnabled()
     window.assigning._ask("D: 2 whole")
-    assert "Measure a take first" in window.notice.words.text()
+    assert "Analyse a video first" in window.notice.words.text()

@@ -261,7 +261,7 @@ def test_a_copied_profile_becomes_the_student_s_and_is_a_file(opened):
 def test_without_a_measured_arm_the_page_says_what_to_do(window, ids):
     window.open_take(ids["dev-straight"])
     window.go_to_step(ARM)
-    assert window.arm.stairs_note.text() == "Measure the take first."
+    assert window.arm.stairs_note.text() == "Analyse the video first."
     for widget in (window.arm.stairs, window.arm.shares):
         assert not widget.grab().isNull()
     QApplication.processEvents()

@@ -59,4 +59,4 @@ def test_another_stroke_is_chosen_and_what_does_not_fit_is_said(beside):
 
 def test_without_a_measured_take_it_says_what_to_do(window):
     window.menus.actions["beside"].trigger()
-    assert window.beside is None and "measured take" in window.notice.words.text()
+    assert window.beside is None and "analysed video" in window.notice.words.text()

@@ -96,7 +96,7 @@ def test_dismissed_findings_no_longer_flag_their_strokes(opened, qtbot):
         k = next(k for k, j in enumerate(opened.selection.analysis.findings) if j.verdict == "open")
         qtbot.mouseClick(view._cards[k].buttons["dismissed"], Qt.MouseButton.LeftButton)
     assert view.ribbon._flagged == set()
-    assert view.head.text() == "Nothing to remark on"
+    assert view.head.text() == "No findings"
 
 
 def test_the_ribbon_leads_to_the_moment(opened, qtbot):
@@ -214,7 +214,7 @@ def test_bad_videos_are_said_in_the_window_and_nothing_is_lost(window, tmp_path)
     assert [s.take.id for s in window.studio.takes(window.selection.student.id)] == before
     drop(window.students, demo_video("dev-cello"))
     assert "already in the studio" in window.notice.words.text()
-    assert window.notice.action.text() == "Open that take"
+    assert window.notice.action.text() == "Open that video"
 
 
 def test_a_video_that_moved_can_be_found_again(window, ids, tmp_path):
@@ -258,7 +258,7 @@ def test_the_students_page_lists_takes_with_their_state(window, qtbot):
     mila = next(r for r in rows if r.accessibleName().startswith("Mila"))
     qtbot.mouseClick(mila, Qt.MouseButton.LeftButton)
     takes = " ".join(r.accessibleName() for r in window.students.findChildren(Row))
-    assert "measured: 6 strokes" in takes
+    assert "analysed: 6 strokes" in takes
     assert "calibrated, ready to analyse" in takes
 
 

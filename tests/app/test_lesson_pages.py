@@ -204,7 +204,7 @@ def test_the_last_wished_pair_of_pictures_is_shown_and_only_of_the_student_on_th
 
 def test_one_take_alone_says_what_is_missing(opened):
     opened.go_to_step(PROGRESS)
-    assert "Two measured takes of the same task" in opened.progress.words.text()
+    assert "Two analysed videos of the same task" in opened.progress.words.text()
 
 
 def test_without_a_measured_take_the_pages_say_what_to_do(window, ids, unpractised):

@@ -59,7 +59,7 @@ def test_measuring_is_paused_and_gone_on_with(window, ids, qtbot):
     window.go_to_step(STROKES)
     assert card.isVisible() and card.words.text().startswith("Paused")
     window.corrections.mend_stroke("cut", "")
-    assert "being measured" in window.notice.words.text() and window.landmarks.session.base.strokes == ()
+    assert "being analysed" in window.notice.words.text() and window.landmarks.session.base.strokes == ()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
         qtbot.mouseClick(card.hold, Qt.MouseButton.LeftButton)
     assert not card.isVisible() and len(window.selection.analysis.strokes) == 6

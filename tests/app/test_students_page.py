@@ -45,7 +45,7 @@ def test_the_brief_of_the_chosen_student(page, qtbot, window):
     qtbot.keyClick(row, Qt.Key.Key_Return)
     assert window.selection.student.name == "Mila Torvald"
     assert "minutes a day" in page.answers["agreed"].text()
-    assert page.answers["changed"].text().startswith("Two measured takes")
+    assert page.answers["changed"].text().startswith("Two analysed videos")
 
 
 def test_a_student_s_sheet_changes_the_lesson(page, qtbot, window):

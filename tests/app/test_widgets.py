@@ -71,7 +71,7 @@ def test_an_empty_canvas_says_what_to_do_and_tells_no_clicks(qtbot):
     canvas = VideoCanvas()
     qtbot.addWidget(canvas)
     canvas.resize(600, 400)
-    canvas.empty_text = "Choose a take first."
+    canvas.empty_text = "Choose a video first."
     told = []
     canvas.pressed.connect(told.append)
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton)

@@ -133,7 +133,7 @@ class AnalysisPresenter(QObject):
         if self._measuring is not None:
             self.waiting.add([take.id])
             self.go_on_waiting()
-            self._notice.say(tr("“{0}” is being measured; this take comes next.").format(self._measuring[0].title), calm=True)
+            self._notice.say(tr("“{0}” is being analysed; this video comes next.").format(self._measuring[0].title), calm=True)
             return
         self.waiting.remove(take.id)
         self._measuring = (self._studio.store.take(take.id), fit_id)

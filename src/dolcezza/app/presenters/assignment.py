@@ -118,7 +118,7 @@ class AssignmentPresenter(QObject):
     def _ask(self, text: str) -> None:
         analysis = self._selection.analysis
         if analysis is None:
-            self._notice.say(tr("Measure a take first; then say what was to be played in it."))
+            self._notice.say(tr("Analyse a video first; then say what was to be played in it."))
             return
         try:
             if text not in ("", NOTHING):

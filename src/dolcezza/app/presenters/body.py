@@ -114,7 +114,7 @@ class BodyPresenter(QObject):
         self.reload()
         self.profile_changed.emit()
         self._notice.say(
-            tr("“{0}” is this student's profile now. Edit {1} with any text editor, then measure again.").format(name.strip(), path),
+            tr("“{0}” is this student's profile now. Edit {1} with any text editor, then analyse again.").format(name.strip(), path),
             calm=True,
         )
 
@@ -152,7 +152,9 @@ class BodyPresenter(QObject):
             self._notice.say(str(error))
             return
         self.reload(0)
-        self._notice.say(tr("The hand was told.") if stills[0].hold is not None else stills[0].notes[0], calm=stills[0].hold is not None)
+        self._notice.say(
+            tr("The hand was measured.") if stills[0].hold is not None else stills[0].notes[0], calm=stills[0].hold is not None
+        )
 
     def _still(self, place: int) -> HandStill | None:
         return None if self._student is None else self._studio.store.hands.stills(self._student)[place]

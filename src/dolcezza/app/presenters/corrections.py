@@ -94,7 +94,7 @@ class CorrectionsPresenter(QObject):
     def _mend(self, make: Callable[[Fit], Correction], before: Fit | None = None, marked_s: float | None = None) -> None:
         take = self._selection.take
         if take is not None and self._busy(take.id):
-            self._notice.say(tr("This take is being measured; set it when that is done."), calm=True)
+            self._notice.say(tr("This video is being analysed; set it when that is done."), calm=True)
             return
         if take is not None:
             self._waiting.append(_Wish(take.id, make, before, marked_s))

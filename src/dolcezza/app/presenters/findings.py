@@ -130,7 +130,7 @@ class FindingsPresenter(QObject):
         """One thing, big, with before and now."""
         analysis, take = self._selection.analysis, self._selection.take
         if analysis is None or take is None or not self.chosen:
-            self._notice.say(tr("There is nothing to correct yet: measure the take, and accept a finding."))
+            self._notice.say(tr("There is nothing to correct yet: analyse the video, and accept a finding."))
             return
         name = self._studio.store.student(take.student_id).name
         self.lesson = LessonWindow(name, self.chosen[0], lesson_pictures(self._studio, take, analysis, spoken()), self._window)
@@ -184,7 +184,7 @@ class FindingsPresenter(QObject):
         self._paper(path, page, tr("Practice sheet, {0}").format(student.name))
 
     def _ask_report(self) -> None:
-        if (path := self._ask_path(tr("The report of this take"), "report.pdf")) is not None:
+        if (path := self._ask_path(tr("The report of this video"), "report.pdf")) is not None:
             self.write_report(path)
 
     def write_report(self, path: Path) -> None:

@@ -68,7 +68,7 @@ class SessionPresenter(QObject):
             action = menu.addAction(f"{student.name}: {take.title}, {day_words(take.played_on)}")
             action.triggered.connect(partial(self._desk.open_take, take_id))
         if menu.isEmpty():
-            menu.addAction(tr("No take has been opened yet")).setEnabled(False)
+            menu.addAction(tr("No video has been opened yet")).setEnabled(False)
 
     # preferences
 

@@ -47,7 +47,7 @@ class TakesPresenter(QObject):
         said = QMessageBox.question(
             self._window, tr("Remove the student"),
             tr(
-                "Remove {0} with {1} takes, all that was measured, plans and log, for good? The videos stay where they are."
+                "Remove {0} with {1} videos, everything measured, plans and log, for good? The video files stay where they are."
             ).format(student.name, len(takes)),
         )  # fmt: skip
         if said != QMessageBox.StandardButton.Yes:
@@ -76,7 +76,7 @@ class TakesPresenter(QObject):
             take = self._studio.add_take(student.id, Path(path))
         except SameVideo as same:
             known = same.take.id
-            self._notice.say(str(same), action=tr("Open that take"), do=lambda: self.open_take.emit(known))
+            self._notice.say(str(same), action=tr("Open that video"), do=lambda: self.open_take.emit(known))
             return
         except DolcezzaError as error:
             self._notice.say(str(error))
@@ -90,7 +90,7 @@ class TakesPresenter(QObject):
             self._notice.say(tr("{0} waits: add a student first, then open it.").format(path.name), calm=True)
             return
         self._notice.say(
-            tr("Whose video is {0}? Choose the student, then take it in.").format(path.name), calm=True, action=tr("Take it in"),
+            tr("Whose video is {0}? Choose the student, then add it.").format(path.name), calm=True, action=tr("Add it"),
             do=lambda: self.offer_video(str(path)),
         )  # fmt: skip
 
@@ -119,7 +119,7 @@ class TakesPresenter(QObject):
         question = tr("Remove “{0}” and everything measured from it? This cannot be undone. The video file stays where it is.").format(
             take.title
         )
-        if QMessageBox.question(self._window, tr("Remove a take"), question) != QMessageBox.StandardButton.Yes:
+        if QMessageBox.question(self._window, tr("Remove a video"), question) != QMessageBox.StandardButton.Yes:
             return
         self.leaving.emit(take_id)
         try:

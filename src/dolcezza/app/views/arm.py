@@ -85,7 +85,7 @@ class ArmView(TakePage):
         self.ease.setCheckable(True)
         self.ease.setToolTip(tr("In this frame the player is relaxed: the shoulder is compared with it"))
         self.ease.clicked.connect(self._ease_here)
-        self.again = QPushButton(tr("Measure again"))
+        self.again = QPushButton(tr("Analyse again"))
         self.again.setToolTip(tr("Ctrl+M"))
         self.again.clicked.connect(self.measure_again)
         for button in (self.let_go, self.ease, self.again):
@@ -158,9 +158,9 @@ class ArmView(TakePage):
         if report is None:
             self.stairs_head.setText(tr("Elbow height by string"))
             missing = (
-                tr("Measure the take first.")
+                tr("Analyse the video first.")
                 if self._analysis is None
-                else tr("The arm was not seen in this take: see the notes of the strokes.")
+                else tr("The arm was not seen in this video: see the notes on the page Strokes.")
             )
             self.stairs_note.setText(missing)
             return
@@ -198,7 +198,7 @@ class ArmView(TakePage):
             self.sign_list.addWidget(label(line))
         if report is not None and report.tension.unknown:
             names = ", ".join(tr(name) for name in report.tension.unknown)
-            self.sign_list.addWidget(faint(tr("Cannot be told from this take: {0}. Use stills of the hand.").format(names)))
+            self.sign_list.addWidget(faint(tr("Cannot be told from this video: {0}. Use pictures of the hand.").format(names)))
 
     @staticmethod
     def _figure(sign: Sign) -> str:

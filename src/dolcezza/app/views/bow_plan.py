@@ -194,7 +194,7 @@ class BowPlanView(QWidget):
         self.builder.set_strings(strings)
         self._names = list(names)
         self.ask_button.setEnabled(may_ask)
-        self.ask_button.setToolTip("" if may_ask else tr("Open a measured take first"))
+        self.ask_button.setToolTip("" if may_ask else tr("Open an analysed video first"))
         self._fill_ready()
 
     _names: Sequence[str] = ()

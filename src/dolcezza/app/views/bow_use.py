@@ -25,10 +25,10 @@ from dolcezza.reports.sound import sound_lines, worth_hearing
 from dolcezza.services.assignment import Assigned
 from dolcezza.storage.records import StoredAnalysis
 
-FIND_OUT, NOT_ASKED, ALL = mark("Find out what was played"), mark("Nothing was asked"), mark("all strings")
+FIND_OUT, NOT_ASKED, ALL = mark("Recognise it"), mark("Nothing was asked"), mark("all strings")
 OPEN_CHOICES = {FIND_OUT: FIND_OUT, NOT_ASKED: NOT_ASKED}
 MOST_ROWS = 12
-NO_TAKE = mark("Measure the take first.")
+NO_TAKE = mark("Analyse the video first.")
 SHARE_UNITS = ("share", "share a stroke")
 
 

@@ -67,7 +67,7 @@ class CalibrationView(QWidget):
         self.canvas.setAccessibleDescription(
             tr("Click to set the next landmark, or Enter, arrows and Enter; arrow keys move the chosen landmark by half a pixel")
         )
-        self.canvas.empty_text = tr("Choose a take first.")
+        self.canvas.empty_text = tr("Choose a video first.")
         self.canvas.layers.append(self._paint)
         self.transport = Transport(strokes=False)
         left.addWidget(self.canvas, 1)
@@ -107,7 +107,7 @@ class CalibrationView(QWidget):
         self.zero = QPushButton(tr("Set zero here"))
         self.zero.setCheckable(True)
         self.zero.setToolTip(
-            tr("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take")
+            tr("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole video")
         )
         self.zero.clicked.connect(self._toggle_zero)
         pair = QHBoxLayout()
@@ -129,7 +129,7 @@ class CalibrationView(QWidget):
         self.skip.clicked.connect(self._skip)
         self.clear.clicked.connect(self._clear)
         box.addLayout(row)
-        self.go = QPushButton(tr("Measure this take"))
+        self.go = QPushButton(tr("Analyse this video"))
         self.go.setObjectName("main")
         self.go.setToolTip(tr("Ctrl+M"))
         self.go.clicked.connect(self.measure)

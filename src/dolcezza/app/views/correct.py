@@ -49,7 +49,7 @@ class CorrectView(TakePage):
         self.sheet_button.setToolTip(tr("One page: one thing, a picture, the drill, boxes to tick (PDF or HTML)"))
         self.sheet_button.clicked.connect(lambda: self.sheet.emit(0, self.reader_key))
         self.report_button = QPushButton(tr("Report…"))
-        self.report_button.setToolTip(tr("Everything of this take on paper (PDF or HTML)"))
+        self.report_button.setToolTip(tr("Everything about this video on paper (PDF or HTML)"))
         self.report_button.clicked.connect(self.report)
         self.vtt_button = QPushButton(tr("Annotations…"))
         self.vtt_button.setToolTip(tr("Strokes and findings as subtitles (WebVTT)"))
@@ -85,7 +85,7 @@ class CorrectView(TakePage):
             button.setEnabled(analysis is not None)
         self.sheet_button.setEnabled(bool(chosen))
         if analysis is None:
-            self.column.addWidget(faint(tr("Measure the take first: then the one thing to change stands here.")))
+            self.column.addWidget(faint(tr("Analyse the video first: then the one thing to change stands here.")))
             self.column.addStretch(1)
             return
         if not chosen:

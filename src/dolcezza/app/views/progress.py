@@ -20,7 +20,7 @@ MARKS = {
     Change.BETTER: mark("▲ better"), Change.WORSE: mark("▼ worse"), Change.SAME: mark("= same"), Change.UNKNOWN: mark("? can't tell"),
 }  # fmt: skip
 CHANGES = (mark("better"), mark("same"), mark("worse"), mark("can't tell"))
-SIDE_BY_SIDE = mark("Two measured takes of the same task stand here side by side.")
+SIDE_BY_SIDE = mark("Two analysed videos of the same task appear here side by side.")
 PLACES = {"frog": 0.1, "middle": 0.5, "tip": 0.9}
 PLACE_WORDS = {"frog": mark("at the frog"), "middle": mark("in the middle"), "tip": mark("at the tip")}
 
@@ -86,7 +86,7 @@ class ProgressView(QWidget):
         many = [c for c in self._courses if len(c.points) > 1]
         if not many:
             self.head.setText(name or tr("Progress"))
-            self.words.setText(tr("Two measured takes of the same task (the same strings) are needed. Measure one more."))
+            self.words.setText(tr("Two analysed videos of the same task (the same strings) are needed. Analyse one more."))
             self.plot.set_course(self._courses[0] if self._courses else None)
             for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
                 canvas.empty_text = tr(SIDE_BY_SIDE)
@@ -96,7 +96,7 @@ class ProgressView(QWidget):
             return
         counts = {change: sum(c.latest is change for c in many) for change in Change}
         said = ", ".join(f"{n} {tr(change)}" for change, n in counts.items() if n)
-        self.head.setText(tr("{0}: {1} since the take before").format(name, said))
+        self.head.setText(tr("{0}: {1} since the video before").format(name, said))
         for k, course in enumerate(self._courses):
             if len(course.points) > 1:
                 first, last = course.points[-2], course.points[-1]

@@ -63,13 +63,11 @@ class StrokesView(QWidget):
         left = QVBoxLayout()
         left.setSpacing(4)
         self.canvas = VideoCanvas()
-        self.canvas.empty_text = tr("Choose a take first.")
+        self.canvas.empty_text = tr("Choose a video first.")
         self.canvas.layers.append(self._paint)
         self.handles = BowHandles(self.canvas, self._ends, self._set_here)
         self.handles.finished.connect(self._end_moved)
-        self.canvas.setAccessibleDescription(
-            tr("[ and ] take hold of the frog and the head, arrows move it, Enter sets it, Escape leaves it")
-        )
+        self.canvas.setAccessibleDescription(tr("[ and ] choose the frog or the head, arrows move it, Enter sets it, Escape leaves it"))
         left.addWidget(self.canvas, 1)
         left.addWidget(self._make_controls())
         across.addLayout(left, 1)
@@ -121,7 +119,7 @@ class StrokesView(QWidget):
         box.addWidget(self.measuring)
         self.head = label("", "title")
         self.sub = label("", "faint")
-        self.again = QPushButton(tr("Measure again"))
+        self.again = QPushButton(tr("Analyse again"))
         self.again.setToolTip(tr("Ctrl+M"))
         self.again.clicked.connect(self.measure_again)
         row = QHBoxLayout()
@@ -159,12 +157,12 @@ class StrokesView(QWidget):
         self._turn = {}
         self.handles.give_up()
         self.stroke_card.set_strings(strings, measured=analysis is not None)
-        self.again.setText(tr("Measure again") if analysis is not None else tr("Measure"))
+        self.again.setText(tr("Analyse again") if analysis is not None else tr("Measure"))
         self.transport.set_take(length_s, rate_hz)
         self._fill_findings()
         if analysis is None:
             self.ribbon.set_take(None, [], strings, 4.0, set())
-            self.head.setText(tr("Not measured yet"))
+            self.head.setText(tr("Not analysed yet"))
             self.sub.setText(tr("Mark the instrument, then analyse the video."))
             self.stroke_card.show_stroke(None)
             self.canvas.update()
@@ -175,7 +173,7 @@ class StrokesView(QWidget):
         self.key.by_hand = any(s.by_hand for s in analysis.strokes)
         self.key.update()
         count = len(open_findings)
-        self.head.setText(tr("Nothing to remark on") if not count else tr("1 finding") if count == 1 else tr("{0} findings").format(count))
+        self.head.setText(tr("No findings") if not count else tr("1 finding") if count == 1 else tr("{0} findings").format(count))
         seen = float(np.mean([s.share_seen for s in analysis.strokes])) if analysis.strokes else 0.0
         words = [
             tr("{0} strokes, {1} of their frames measured.").format(len(analysis.strokes), show("share", seen)),
@@ -291,7 +289,7 @@ class StrokesView(QWidget):
     # measuring
 
     def show_progress(self, progress: Progress | None, seconds_left: float = -1.0) -> None:
-        """Progress of the measuring; None hides it. The first strokes come with it."""
+        """Progress of the analysis; None hides it. The first strokes come with it."""
         self.measuring.show_progress(progress, seconds_left)
         self.again.setEnabled(progress is None)
         early = progress.so_far if progress is not None else None
@@ -299,7 +297,7 @@ class StrokesView(QWidget):
             self._series = early.series
             self.ribbon.set_take(early.series, early.strokes, self._strings, self.key.limit, set(), whole_s=self._length_s)
             self.head.setText(tr("{0} strokes so far").format(len(early.strokes)))
-            self.sub.setText(tr("The first ones, roughly told: the whole take puts them right."))
+            self.sub.setText(tr("The first ones, roughly: the whole video will correct them."))
             self.canvas.update()
 
     def recolour(self, palette: Palette) -> None:

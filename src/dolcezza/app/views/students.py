@@ -37,7 +37,7 @@ FIRST_STEPS = (
     ),
     (
         mark("Mark the instrument"),
-        mark("Four clicks: the ends of the bridge and the corners of the fingerboard. Then measure; the first finding comes by itself."),
+        mark("Four clicks: the ends of the bridge and the corners of the fingerboard. Then analyse; the first finding comes by itself."),
     ),
 )
 
@@ -185,7 +185,7 @@ class StudentsView(QWidget):
         self._show_takes()
 
     def _student_row(self, one: Waiting, first: bool) -> Row:
-        count = tr("1 take") if len(one.takes) == 1 else tr("{0} takes").format(len(one.takes))
+        count = tr("1 video") if len(one.takes) == 1 else tr("{0} videos").format(len(one.takes))
         mark = tr("▸ next: ") if first else ""
         words = spoken()
         when = f"{mark}{words.sentence(one.when)}  ·  " if one.when.id else ""
@@ -227,7 +227,7 @@ class StudentsView(QWidget):
             self._take_list.addWidget(
                 faint(
                     tr(
-                        "No take yet. Open a video of the bowing: from the front, a little above the scroll side, the "
+                        "No video yet. Open one of the bowing: from the front, a little above the scroll side, the "
                         "whole bow in the picture."
                     )
                 )
@@ -254,7 +254,7 @@ class StudentsView(QWidget):
         told = brief(self._studio, student, self.clock().date()) if student is not None else Brief()
         nothing = {
             "agreed": tr("Nothing yet: accept a finding, or make a plan."), "practised": tr("No plan yet."),
-            "changed": tr("Two measured takes of the same task tell."),
+            "changed": tr("Two analysed videos of the same task will show it."),
         }  # fmt: skip
         for name, said in self.answers.items():
             words = spoken().sentences(getattr(told, name))
@@ -275,7 +275,7 @@ class StudentsView(QWidget):
                 if status.findings == 1
                 else tr("{0} findings").format(status.findings)
             )
-            state = tr("● measured: {0} strokes, {1}").format(status.strokes, findings)
+            state = tr("● analysed: {0} strokes, {1}").format(status.strokes, findings)
         elif status.marked:
             state = tr("◐ calibrated, ready to analyse")
         else:
@@ -287,7 +287,7 @@ class StudentsView(QWidget):
         )
         row.chosen.connect(self.open_take)
         remove = QPushButton(tr("Remove…"))
-        remove.setToolTip(tr("Remove the take and all that was measured from it; the video itself stays"))
+        remove.setToolTip(tr("Remove it and everything measured from it; the video file itself stays"))
         remove.setProperty("take", take.id)
         remove.clicked.connect(self._remove)
         row.across.addWidget(remove)

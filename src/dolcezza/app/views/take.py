@@ -42,7 +42,7 @@ class TakeView(QWidget):
         across.setSpacing(18)
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
-        self.canvas.empty_text = tr("Choose a take, or open a video, under “Students”.")
+        self.canvas.empty_text = tr("Choose a video, or open one, under “Students”.")
         self.transport = Transport(strokes=False)
         left.addWidget(self.canvas, 1)
         left.addWidget(self.transport)

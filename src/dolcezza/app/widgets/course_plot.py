@@ -22,7 +22,7 @@ class CoursePlot(PickPlot):
     take_chosen = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(tr("Course of a figure over the takes"), tr("Choose a figure."), parent)
+        super().__init__(tr("Course of a figure over the videos"), tr("Choose a figure."), parent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._course: Course | None = None
         self._at = -1
@@ -128,4 +128,4 @@ class CoursePlot(PickPlot):
 
     def words_at(self, where: QPointF) -> str:
         k = self.point_at(where)
-        return self._words(self._course.points[k]) + "\n" + tr("Click: open that take") if k >= 0 and self._course is not None else ""
+        return self._words(self._course.points[k]) + "\n" + tr("Click: open that video") if k >= 0 and self._course is not None else ""

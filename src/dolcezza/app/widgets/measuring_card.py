@@ -9,7 +9,7 @@ from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.core.base.job import Progress
 
-STAGES = (mark("Opening the video"), mark("Watching the bow"), mark("Solving the bow"))
+STAGES = (mark("Opening the video"), mark("Following the bow"), mark("Solving the bow"))
 
 
 class MeasuringCard(QFrame):
@@ -26,10 +26,10 @@ class MeasuringCard(QFrame):
         self.words = label("", "heading")
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
-        self.bar.setAccessibleName(tr("Progress of the measuring"))
+        self.bar.setAccessibleName(tr("Progress of the analysis"))
         self.hold = QPushButton(tr("Pause"))
         self.hold.clicked.connect(self._hold)
-        self.stop = QPushButton(tr("Stop measuring"))
+        self.stop = QPushButton(tr("Stop"))
         self.stop.clicked.connect(self.cancel)
         row = QHBoxLayout()
         row.addWidget(self.hold)
@@ -42,7 +42,7 @@ class MeasuringCard(QFrame):
         self.hide()
 
     def show_progress(self, progress: Progress | None, seconds_left: float = -1.0) -> None:
-        """Progress of the measuring; None hides it."""
+        """Progress of the analysis; None hides it."""
         self.setVisible(progress is not None)
         self._paused = False
         self.hold.setText(tr("Pause"))

@@ -18,7 +18,7 @@ class PlacePlot(StepPlot):
     """``set_time`` gives it the shares; the bow lies under them. Emits ``picked(tenth)``."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(tr("Time at each bow position"), tr("Measure the take first."), parent)
+        super().__init__(tr("Time at each bow position"), tr("Analyse the video first."), parent)
         self._shares: tuple[float, ...] = ()
         self._reach: tuple[float, float] | None = None
 
@@ -29,7 +29,7 @@ class PlacePlot(StepPlot):
         """Shares of the time (ten), and the reach of the strokes (frog, tip), None = not known."""
         self._shares, self._reach, self.at = tuple(shares), reach, -1
         words = ", ".join(f"{10 * k} to {10 * k + 10} %: {show('share', s)}" for k, s in enumerate(shares))
-        self.setAccessibleDescription(words or tr("Measure the take first."))
+        self.setAccessibleDescription(words or tr("Analyse the video first."))
         self.update()
 
     def _x(self, place: float) -> float:

@@ -45,7 +45,7 @@ class PostureList(QWidget):
             row.chosen.connect(self._choose)
             self._box.addWidget(row)
         if not figures:
-            self._box.addWidget(label(tr("Measure the take first.")))
+            self._box.addWidget(label(tr("Analyse the video first.")))
 
     def _choose(self, k: int) -> None:
         self.current = list(self.figures)[k]

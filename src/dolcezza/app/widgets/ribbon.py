@@ -122,7 +122,7 @@ class Ribbon(QWidget):
         painter.fillRect(self.rect(), QColor(p.paper))
         if self._series is None:
             painter.setPen(QColor(p.faint))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The strokes appear here once the take is measured."))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The strokes appear here once the video is analysed."))
             painter.end()
             return
         self._paint_lanes(painter)

@@ -62,7 +62,7 @@ class StaircasePlot(QWidget):
         p = self.palette_
         if self._stairs is None or not self._stairs.stairs:
             painter.setPen(QColor(p.faint))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The steps appear once the arm is measured."))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The heights appear once the arm is measured."))
             painter.end()
             return
         font = QFont(self.font())

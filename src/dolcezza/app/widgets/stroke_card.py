@@ -58,7 +58,7 @@ class StrokeCard(QFrame):
             self.buttons[what] = button
             row.addWidget(button)
         self.string = choice(tr("String of this stroke"), [])
-        self.string.setToolTip(tr("Say which string it is: the stroke is measured again on it"))
+        self.string.setToolTip(tr("Say which string it is: the stroke is analysed again on it"))
         self.string.activated.connect(self._say_string)
         row.addWidget(self.string)
         row.addStretch(1)

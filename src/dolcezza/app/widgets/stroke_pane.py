@@ -32,7 +32,7 @@ class StrokePane(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
-        self.takes = choice(tr("Take on the {0}").format(side), titles)
+        self.takes = choice(tr("Video on the {0}").format(side), titles)
         self.strokes = choice(tr("Stroke on the {0}").format(side), [])
         row.addWidget(self.takes, 1)
         row.addWidget(self.strokes)

@@ -42,7 +42,7 @@ class TakePage(QWidget):
         across.setSpacing(16)
         self.left = QVBoxLayout()
         self.canvas = VideoCanvas()
-        self.canvas.empty_text = tr("Choose a take first.")
+        self.canvas.empty_text = tr("Choose a video first.")
         self.canvas.layers.append(self._paint)
         self.left.addWidget(self.canvas, 1)
         self.transport = Transport()

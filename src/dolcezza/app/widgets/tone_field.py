@@ -28,7 +28,7 @@ class ToneField(PickPlot):
     moment = Signal(float)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(tr("Tone field"), tr("Measure a take with sound first."), parent)
+        super().__init__(tr("Tone field"), tr("Analyse a video with sound first."), parent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._points: tuple[FieldPoint, ...] = ()
         self._signs: dict[int, Weight] = {}
@@ -73,7 +73,7 @@ class ToneField(PickPlot):
         painter.fillRect(field, QColor(p.paper))
         if not self._points:
             painter.setPen(QColor(p.faint))
-            painter.drawText(field, Qt.AlignmentFlag.AlignCenter, tr("Measure a take with sound first."))
+            painter.drawText(field, Qt.AlignmentFlag.AlignCenter, tr("Analyse a video with sound first."))
             painter.end()
             return
         self._paint_edges(painter, field)
@@ -130,7 +130,7 @@ class ToneField(PickPlot):
             x = self._at(speed, 0).x()
             painter.drawLine(QPointF(x, field.bottom()), QPointF(x, field.bottom() + 4))
             painter.drawText(QRectF(x - 20, field.bottom() + 5, 40, 16), Qt.AlignmentFlag.AlignCenter, f"{speed}")
-        words = tr("bow speed, cm/s   ● clean  ■ crushed  ▲ airy  ◆ noisy")
+        words = tr("bow speed, cm/s   ● clean  ■ pressed  ▲ airy  ◆ noisy")
         painter.drawText(QRectF(0, field.bottom() + 21, self.width(), 17), Qt.AlignmentFlag.AlignCenter, words)
         for noise in range(0, int(self._noisiest) + 1, 5):
             y = self._at(0, noise).y()
@@ -167,5 +167,5 @@ class ToneField(PickPlot):
     def _words(self, point: FieldPoint) -> str:
         sign = self._signs.get(point.stroke, Weight.UNKNOWN)
         speed = show("bow_speed", point.speed_cm_s).lstrip("+")
-        words = tr("{0}, stroke {1} on {2}: {3}, {4:.0f} dB nearer to its noise than your clear strokes; stroke taken for {5}")
+        words = tr("{0}, stroke {1} on {2}: {3}, {4:.0f} dB nearer to its noise than your clear strokes; stroke judged {5}")
         return words.format(clock(point.t_s), point.stroke, point.string, speed, self._noise(point), sign)

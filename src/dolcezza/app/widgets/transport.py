@@ -56,7 +56,7 @@ class Transport(QWidget):
         self.quiet.setCheckable(True)
         self.quiet.toggled.connect(self.quiet_wanted)
         self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName(tr("Moment of the take"))
+        self.slider.setAccessibleName(tr("Moment of the video"))
         self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.clock = QLabel("0:00.00")
         self.clock.setMinimumWidth(62)

@@ -48,7 +48,7 @@ class VideoCanvas(QWidget):
         self.setMinimumSize(420, 240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(True)
-        self.setAccessibleName(tr("Picture of the take"))
+        self.setAccessibleName(tr("Picture of the video"))
 
     def sizeHint(self) -> QSize:
         return QSize(900, 506)

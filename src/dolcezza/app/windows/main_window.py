@@ -339,7 +339,7 @@ class MainWindow(QMainWindow):
     def _show_beside(self) -> None:
         take, analysis = self.selection.take, self.selection.analysis
         if take is None or analysis is None or not analysis.strokes:
-            self.notice.say(tr("Open a measured take first: its strokes are laid side by side."), calm=True)
+            self.notice.say(tr("Open an analysed video first: its strokes are laid side by side."), calm=True)
             return
         self.pages.pause()
         stroke = self.selection.stroke or analysis.strokes[0]

@@ -14,7 +14,7 @@ Entry = tuple[str, str, str]
 
 MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
     (
-        mark("&Take"),
+        mark("&Video"),
         (
             ("open", mark("Open a video…"), "Ctrl+O"),
             ("recent", mark("Recent"), ""),
@@ -30,9 +30,9 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("undo", mark("Undo"), "Ctrl+Z"),
             ("redo", mark("Redo"), "Ctrl+Shift+Z, Ctrl+Y"),
             None,
-            ("stroke_cut", mark("Cut the stroke here"), "C"),
+            ("stroke_cut", mark("Split the stroke here"), "C"),
             ("stroke_join", mark("Merge at the nearest turn"), "J"),
-            ("stroke_drop", mark("Strike the stroke out"), "Del"),
+            ("stroke_drop", mark("Delete the stroke"), "Del"),
             ("ends_go", mark("Leave the bow here to the program"), "Backspace"),
             None,
             ("preferences", mark("Preferences…"), "Ctrl+,"),

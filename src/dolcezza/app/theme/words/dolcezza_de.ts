@@ -68,8 +68,8 @@
         <translation>In diesem Bild steht der Spieler gelöst: Die Schulter wird damit verglichen</translation>
     </message>
     <message>
-        <source>Measure again</source>
-        <translation>Neu messen</translation>
+        <source>Analyse again</source>
+        <translation>Neu auswerten</translation>
     </message>
     <message>
         <source>Ctrl+M</source>
@@ -112,11 +112,11 @@
         <translation>{0} {1} Eine gelöste Hand: {2}.</translation>
     </message>
     <message>
-        <source>Measure the take first.</source>
-        <translation>Zuerst die Aufnahme messen.</translation>
+        <source>Analyse the video first.</source>
+        <translation>Zuerst die Aufnahme auswerten.</translation>
     </message>
     <message>
-        <source>The arm was not seen in this take: see the notes of the strokes.</source>
+        <source>The arm was not seen in this video: see the notes on the page Strokes.</source>
         <translation>Der Arm war in dieser Aufnahme nicht zu sehen: siehe die Hinweise bei den Strichen.</translation>
     </message>
     <message>
@@ -136,7 +136,7 @@
         <translation>Klick: zu einem Strich, der es zeigt</translation>
     </message>
     <message>
-        <source>Cannot be told from this take: {0}. Use stills of the hand.</source>
+        <source>Cannot be told from this video: {0}. Use pictures of the hand.</source>
         <translation>Aus dieser Aufnahme nicht zu sagen: {0}. Einzelbilder der Hand nehmen.</translation>
     </message>
     <message>
@@ -228,8 +228,8 @@
         <translation>Für diese Aufnahme aufgeben</translation>
     </message>
     <message>
-        <source>Open a measured take first</source>
-        <translation>Zuerst eine gemessene Aufnahme öffnen</translation>
+        <source>Open an analysed video first</source>
+        <translation>Zuerst eine ausgewertete Aufnahme öffnen</translation>
     </message>
     <message>
         <source>No warnings.</source>
@@ -256,7 +256,7 @@
         <translation>Auf jeder Saite: </translation>
     </message>
     <message>
-        <source>Find out what was played</source>
+        <source>Recognise it</source>
         <translation>Herausfinden, was gespielt wurde</translation>
     </message>
     <message>
@@ -360,7 +360,7 @@
         <translation>Bericht…</translation>
     </message>
     <message>
-        <source>Everything of this take on paper (PDF or HTML)</source>
+        <source>Everything about this video on paper (PDF or HTML)</source>
         <translation>Alles zu dieser Aufnahme auf Papier (PDF oder HTML)</translation>
     </message>
     <message>
@@ -380,8 +380,8 @@
         <translation>Einen eigenen Befund zum gezeigten Moment hinzufügen</translation>
     </message>
     <message>
-        <source>Measure the take first: then the one thing to change stands here.</source>
-        <translation>Zuerst die Aufnahme messen: Dann steht hier das Eine, das zu ändern ist.</translation>
+        <source>Analyse the video first: then the one thing to change stands here.</source>
+        <translation>Zuerst die Aufnahme auswerten: Dann steht hier das Eine, das zu ändern ist.</translation>
     </message>
     <message>
         <source>Nothing to correct</source>
@@ -865,10 +865,10 @@
     </message>
     <message>
         <source>Click to set the next landmark, or Enter, arrows and Enter; arrow keys move the chosen landmark by half a pixel</source>
-        <translation>Klick setzt die nächste Nadel, oder Eingabe, Pfeile und Eingabe; Pfeiltasten bewegen die gewählte um ein halbes Pixel</translation>
+        <translation>Klick setzt den nächsten Messpunkt, oder Eingabe, Pfeile und Eingabe; Pfeiltasten bewegen den gewählten um ein halbes Pixel</translation>
     </message>
     <message>
-        <source>Choose a take first.</source>
+        <source>Choose a video first.</source>
         <translation>Zuerst eine Aufnahme wählen.</translation>
     </message>
     <message>
@@ -897,23 +897,19 @@
     </message>
     <message>
         <source>Mark this frame too</source>
-        <translation>Auch hier anheften</translation>
+        <translation>Auch hier markieren</translation>
     </message>
     <message>
         <source>Another calibration frame helps where the instrument was lost or has turned</source>
-        <translation>Ein weiteres angeheftetes Bild hilft, wo das Instrument verloren ging oder sich gedreht hat</translation>
+        <translation>Ein weiteres Kalibrierbild hilft, wo das Instrument verloren ging oder sich gedreht hat</translation>
     </message>
     <message>
         <source>Set zero here</source>
         <translation>Nullpunkt hier</translation>
     </message>
     <message>
-        <source>Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole take</source>
-        <translation>Null: Hier ist der Bogen sicher parallel zum Steg; was vom Winkel bleibt, wird von der ganzen Aufnahme abgezogen</translation>
-    </message>
-    <message>
         <source>Landmarks</source>
-        <translation>Nadeln</translation>
+        <translation>Messpunkte</translation>
     </message>
     <message>
         <source>Remove landmark</source>
@@ -922,6 +918,10 @@
     <message>
         <source>Delete</source>
         <translation>Entf</translation>
+    </message>
+    <message>
+        <source>Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole video</source>
+        <translation>Nullpunkt: Hier ist der Bogen sicher parallel zum Steg; was an Winkel übrig ist, wird in der ganzen Aufnahme abgezogen</translation>
     </message>
     <message>
         <source>Skip</source>
@@ -936,20 +936,20 @@
         <translation>Alle weg</translation>
     </message>
     <message>
-        <source>Measure this take</source>
-        <translation>Diese Aufnahme messen</translation>
+        <source>Analyse this video</source>
+        <translation>Diese Aufnahme auswerten</translation>
     </message>
     <message>
         <source>Tracked here. Drag a landmark that is off: what depends on it is analysed again at once.</source>
-        <translation>Hierher verfolgt. Eine Nadel, die falsch sitzt, ziehen: Was an ihr hängt, wird sofort neu gemessen.</translation>
+        <translation>Hierher verfolgt. Einen Messpunkt, der falsch sitzt, ziehen: Was von ihm abhängt, wird sofort neu ausgewertet.</translation>
     </message>
     <message>
         <source>The instrument is lost here. Choose “{0}” and set the first four landmarks.</source>
-        <translation>Hier ist das Instrument verloren. „{0}“ wählen und die ersten vier Nadeln setzen.</translation>
+        <translation>Hier ist das Instrument verloren. „{0}“ wählen und die ersten vier Messpunkte setzen.</translation>
     </message>
     <message>
         <source>Calibration frame {0}</source>
-        <translation>Angehefteter Moment {0}</translation>
+        <translation>Kalibrierbild {0}</translation>
     </message>
     <message>
         <source>zero {0}</source>
@@ -969,11 +969,11 @@
     </message>
     <message>
         <source>The landmarks belong to {0}. Click the picture to go back there.</source>
-        <translation>Die Nadeln gehören zu {0}. Ein Klick ins Bild führt dorthin zurück.</translation>
+        <translation>Die Messpunkte gehören zu {0}. Ein Klick ins Bild führt dorthin zurück.</translation>
     </message>
     <message>
         <source>All landmarks are set.</source>
-        <translation>Alle Nadeln sind gesetzt.</translation>
+        <translation>Alle Messpunkte sind gesetzt.</translation>
     </message>
     <message>
         <source>Click {0} of 4: {1}</source>
@@ -981,7 +981,7 @@
     </message>
     <message>
         <source>Good. More landmarks make it better: {0}</source>
-        <translation>Gut. Mehr Nadeln machen es besser: {0}</translation>
+        <translation>Gut. Mehr Messpunkte machen es besser: {0}</translation>
     </message>
     <message>
         <source>Practice</source>
@@ -1208,8 +1208,8 @@
         <translation>nicht zu sagen</translation>
     </message>
     <message>
-        <source>Two measured takes of the same task stand here side by side.</source>
-        <translation>Hier stehen zwei gemessene Aufnahmen derselben Aufgabe nebeneinander.</translation>
+        <source>Two analysed videos of the same task appear here side by side.</source>
+        <translation>Hier stehen zwei ausgewertete Aufnahmen derselben Aufgabe nebeneinander.</translation>
     </message>
     <message>
         <source>at the frog</source>
@@ -1228,11 +1228,11 @@
         <translation>Saite</translation>
     </message>
     <message>
-        <source>Two measured takes of the same task (the same strings) are needed. Measure one more.</source>
-        <translation>Es braucht zwei gemessene Aufnahmen derselben Aufgabe (dieselben Saiten). Noch eine messen.</translation>
+        <source>Two analysed videos of the same task (the same strings) are needed. Analyse one more.</source>
+        <translation>Es braucht zwei ausgewertete Aufnahmen derselben Aufgabe (dieselben Saiten). Noch eine auswerten.</translation>
     </message>
     <message>
-        <source>{0}: {1} since the take before</source>
+        <source>{0}: {1} since the video before</source>
         <translation>{0}: {1} seit der Aufnahme davor</translation>
     </message>
     <message>
@@ -1268,7 +1268,7 @@
         <translation>Kontakt</translation>
     </message>
     <message>
-        <source>[ and ] take hold of the frog and the head, arrows move it, Enter sets it, Escape leaves it</source>
+        <source>[ and ] choose the frog or the head, arrows move it, Enter sets it, Escape leaves it</source>
         <translation>[ und ] fassen Frosch und Spitze, Pfeile bewegen sie, Eingabe setzt sie, Esc lässt sie</translation>
     </message>
     <message>
@@ -1280,15 +1280,15 @@
         <translation>Ins Bild zeichnen: {0}</translation>
     </message>
     <message>
-        <source>Not measured yet</source>
-        <translation>Noch nicht gemessen</translation>
+        <source>Not analysed yet</source>
+        <translation>Noch nicht ausgewertet</translation>
     </message>
     <message>
         <source>Mark the instrument, then analyse the video.</source>
-        <translation>Das Instrument anheften, dann die Aufnahme messen.</translation>
+        <translation>Das Instrument markieren, dann die Aufnahme auswerten.</translation>
     </message>
     <message>
-        <source>Nothing to remark on</source>
+        <source>No findings</source>
         <translation>Nichts zu bemerken</translation>
     </message>
     <message>
@@ -1316,7 +1316,7 @@
         <translation>Bisher {0} Striche</translation>
     </message>
     <message>
-        <source>The first ones, roughly told: the whole take puts them right.</source>
+        <source>The first ones, roughly: the whole video will correct them.</source>
         <translation>Die ersten, grob bestimmt: Die ganze Aufnahme berichtigt sie.</translation>
     </message>
     <message>
@@ -1330,10 +1330,6 @@
     <message>
         <source>From the front, a little above, on the scroll side; the whole bow in the picture. It stays where it is, on this machine.</source>
         <translation>Von vorn, etwas von oben, auf der Schneckenseite; der ganze Bogen im Bild. Es bleibt, wo es ist, auf diesem Rechner.</translation>
-    </message>
-    <message>
-        <source>Four clicks: the ends of the bridge and the corners of the fingerboard. Then measure; the first finding comes by itself.</source>
-        <translation>Vier Klicks: die Enden des Stegs und die Ecken des Griffbretts. Dann messen; der erste Befund kommt von selbst.</translation>
     </message>
     <message>
         <source>Students</source>
@@ -1416,11 +1412,15 @@
         <translation>Drei Schritte zum ersten Befund</translation>
     </message>
     <message>
-        <source>1 take</source>
+        <source>1 video</source>
         <translation>1 Aufnahme</translation>
     </message>
     <message>
-        <source>{0} takes</source>
+        <source>Four clicks: the ends of the bridge and the corners of the fingerboard. Then analyse; the first finding comes by itself.</source>
+        <translation>Vier Klicks: die Enden des Stegs und die Ecken des Griffbretts. Dann auswerten; der erste Befund kommt von selbst.</translation>
+    </message>
+    <message>
+        <source>{0} videos</source>
         <translation>{0} Aufnahmen</translation>
     </message>
     <message>
@@ -1428,8 +1428,8 @@
         <translation>{0}  Profil: {1}.</translation>
     </message>
     <message>
-        <source>No take yet. Open a video of the bowing: from the front, a little above the scroll side, the whole bow in the picture.</source>
-        <translation>Noch keine Aufnahme. Ein Video des Streichens öffnen: von vorn, etwas über der Schneckenseite, der ganze Bogen im Bild.</translation>
+        <source>No video yet. Open one of the bowing: from the front, a little above the scroll side, the whole bow in the picture.</source>
+        <translation>Noch keine Aufnahme. Ein Video vom Streichen öffnen: von vorn, etwas über der Schneckenseite, der ganze Bogen im Bild.</translation>
     </message>
     <message>
         <source>Nothing yet: accept a finding, or make a plan.</source>
@@ -1440,8 +1440,8 @@
         <translation>Noch kein Plan.</translation>
     </message>
     <message>
-        <source>Two measured takes of the same task tell.</source>
-        <translation>Zwei gemessene Aufnahmen derselben Aufgabe sagen es.</translation>
+        <source>Two analysed videos of the same task will show it.</source>
+        <translation>Zwei ausgewertete Aufnahmen derselben Aufgabe sagen es.</translation>
     </message>
     <message>
         <source>The video is not where it was: open it to find it again.</source>
@@ -1452,27 +1452,27 @@
         <translation>kein Befund</translation>
     </message>
     <message>
-        <source>● measured: {0} strokes, {1}</source>
-        <translation>● gemessen: {0} Striche, {1}</translation>
+        <source>● analysed: {0} strokes, {1}</source>
+        <translation>● ausgewertet: {0} Striche, {1}</translation>
     </message>
     <message>
         <source>◐ calibrated, ready to analyse</source>
-        <translation>◐ angeheftet, bereit zum Messen</translation>
+        <translation>◐ kalibriert, bereit zum Auswerten</translation>
     </message>
     <message>
         <source>○ not calibrated yet</source>
-        <translation>○ noch nicht angeheftet</translation>
+        <translation>○ noch nicht kalibriert</translation>
     </message>
     <message>
         <source>Remove…</source>
         <translation>Entfernen…</translation>
     </message>
     <message>
-        <source>Remove the take and all that was measured from it; the video itself stays</source>
+        <source>Remove it and everything measured from it; the video file itself stays</source>
         <translation>Die Aufnahme und alles daraus Gemessene entfernen; das Video selbst bleibt</translation>
     </message>
     <message>
-        <source>Choose a take, or open a video, under “Students”.</source>
+        <source>Choose a video, or open one, under “Students”.</source>
         <translation>Wählen Sie unter „Schüler“ eine Aufnahme oder öffnen Sie ein Video.</translation>
     </message>
     <message>
@@ -1489,7 +1489,7 @@
     </message>
     <message>
         <source>Mark the instrument</source>
-        <translation>Instrument anheften</translation>
+        <translation>Instrument markieren</translation>
     </message>
     <message>
         <source>Played on</source>
@@ -1602,7 +1602,7 @@
         <translation>Video öffnen</translation>
     </message>
     <message>
-        <source>Watching the bow</source>
+        <source>Following the bow</source>
         <translation>Bogen beobachten</translation>
     </message>
     <message>
@@ -1610,15 +1610,15 @@
         <translation>Bogen berechnen</translation>
     </message>
     <message>
-        <source>Progress of the measuring</source>
-        <translation>Fortschritt der Messung</translation>
+        <source>Progress of the analysis</source>
+        <translation>Fortschritt der Auswertung</translation>
     </message>
     <message>
         <source>Pause</source>
         <translation>Pause</translation>
     </message>
     <message>
-        <source>Stop measuring</source>
+        <source>Stop</source>
         <translation>Messen abbrechen</translation>
     </message>
     <message>
@@ -1710,8 +1710,8 @@
         <translation>Pfeil links und rechts gehen von Strich zu Strich</translation>
     </message>
     <message>
-        <source>The strokes appear here once the take is measured.</source>
-        <translation>Die Striche erscheinen hier, sobald die Aufnahme gemessen ist.</translation>
+        <source>The strokes appear here once the video is analysed.</source>
+        <translation>Die Striche erscheinen hier, sobald die Aufnahme ausgewertet ist.</translation>
     </message>
     <message>
         <source>Stroke {0}, {1} on {2}, {3} to {4}</source>
@@ -1798,7 +1798,7 @@
         <translation>Pfeil links und rechts gehen über die Saiten, Eingabe zeigt eine</translation>
     </message>
     <message>
-        <source>The steps appear once the arm is measured.</source>
+        <source>The heights appear once the arm is measured.</source>
         <translation>Die Stufen erscheinen, sobald der Arm gemessen ist.</translation>
     </message>
     <message>
@@ -1870,8 +1870,8 @@
         <translation>Saite dieses Strichs</translation>
     </message>
     <message>
-        <source>Say which string it is: the stroke is measured again on it</source>
-        <translation>Sagen, welche Saite es ist: Der Strich wird auf ihr neu gemessen</translation>
+        <source>Say which string it is: the stroke is analysed again on it</source>
+        <translation>Sagen, welche Saite es ist: Der Strich wird auf ihr neu ausgewertet</translation>
     </message>
     <message>
         <source>Between strokes</source>
@@ -1902,7 +1902,7 @@ Kontakt {2} vom Steg</translation>
 {0} des Bogens in {1:.2f} s, {2}</translation>
     </message>
     <message>
-        <source>Take on the {0}</source>
+        <source>Video on the {0}</source>
         <translation>Aufnahme {0}</translation>
     </message>
     <message>
@@ -1926,8 +1926,8 @@ Kontakt {2} vom Steg</translation>
         <translation>Klangfeld</translation>
     </message>
     <message>
-        <source>Measure a take with sound first.</source>
-        <translation>Erst eine Aufnahme mit Ton messen.</translation>
+        <source>Analyse a video with sound first.</source>
+        <translation>Erst eine Aufnahme mit Ton auswerten.</translation>
     </message>
     <message>
         <source>Strokes: {0}. Arrow keys go from point to point, Enter shows the frame.</source>
@@ -1950,12 +1950,12 @@ Kontakt {2} vom Steg</translation>
         <translation>zu wenig</translation>
     </message>
     <message>
-        <source>bow speed, cm/s   ● clean  ■ crushed  ▲ airy  ◆ noisy</source>
+        <source>bow speed, cm/s   ● clean  ■ pressed  ▲ airy  ◆ noisy</source>
         <translation>Bogentempo, cm/s   ● sauber  ■ gedrückt  ▲ luftig  ◆ geräuschvoll</translation>
     </message>
     <message>
-        <source>{0}, stroke {1} on {2}: {3}, {4:.0f} dB nearer to its noise than your clear strokes; stroke taken for {5}</source>
-        <translation>{0}, Strich {1} auf {2}: {3}, {4:.0f} dB näher am Geräusch als die klaren Striche; der Strich gilt als {5}</translation>
+        <source>{0}, stroke {1} on {2}: {3}, {4:.0f} dB nearer to its noise than your clear strokes; stroke judged {5}</source>
+        <translation>{0}, Strich {1} auf {2}: {3}, {4:.0f} dB näher am Geräusch als die klaren Striche; Strich beurteilt als {5}</translation>
     </message>
     <message>
         <source>full speed</source>
@@ -2002,7 +2002,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Ton an oder aus (M)</translation>
     </message>
     <message>
-        <source>Moment of the take</source>
+        <source>Moment of the video</source>
         <translation>Moment der Aufnahme</translation>
     </message>
     <message>
@@ -2014,12 +2014,12 @@ Kontakt {2} vom Steg</translation>
         <translation>Abspieltempo (S)</translation>
     </message>
     <message>
-        <source>Picture of the take</source>
+        <source>Picture of the video</source>
         <translation>Bild der Aufnahme</translation>
     </message>
     <message>
-        <source>Measure a take first; then say what was to be played in it.</source>
-        <translation>Zuerst eine Aufnahme messen; dann sagen, was darin gespielt werden sollte.</translation>
+        <source>Analyse a video first; then say what was to be played in it.</source>
+        <translation>Zuerst eine Aufnahme auswerten; dann sagen, was darin gespielt werden sollte.</translation>
     </message>
     <message>
         <source>“{0}” is kept: {1}</source>
@@ -2070,8 +2070,8 @@ Kontakt {2} vom Steg</translation>
         <translation>Profil kopieren</translation>
     </message>
     <message>
-        <source>“{0}” is this student&apos;s profile now. Edit {1} with any text editor, then measure again.</source>
-        <translation>„{0}“ ist nun das Profil dieses Schülers. {1} mit einem Texteditor bearbeiten, dann neu messen.</translation>
+        <source>“{0}” is this student&apos;s profile now. Edit {1} with any text editor, then analyse again.</source>
+        <translation>„{0}“ ist jetzt das Profil dieses Schülers. {1} mit einem Texteditor bearbeiten, dann neu auswerten.</translation>
     </message>
     <message>
         <source>Open a picture of the bow hand</source>
@@ -2090,7 +2090,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Die Hand wird angesehen…</translation>
     </message>
     <message>
-        <source>The hand was told.</source>
+        <source>The hand was measured.</source>
         <translation>Die Hand ist bestimmt.</translation>
     </message>
     <message>
@@ -2158,8 +2158,8 @@ Kontakt {2} vom Steg</translation>
         <translation>Eine Bemerkung</translation>
     </message>
     <message>
-        <source>There is nothing to correct yet: measure the take, and accept a finding.</source>
-        <translation>Es gibt noch nichts zu berichtigen: die Aufnahme messen und einen Befund annehmen.</translation>
+        <source>There is nothing to correct yet: analyse the video, and accept a finding.</source>
+        <translation>Es gibt noch nichts zu berichtigen: die Aufnahme auswerten und einen Befund annehmen.</translation>
     </message>
     <message>
         <source>Written: {0}</source>
@@ -2174,7 +2174,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Übeblatt, {0}</translation>
     </message>
     <message>
-        <source>The report of this take</source>
+        <source>The report of this video</source>
         <translation>Der Bericht dieser Aufnahme</translation>
     </message>
     <message>
@@ -2190,12 +2190,12 @@ Kontakt {2} vom Steg</translation>
         <translation>Dolcezza</translation>
     </message>
     <message>
-        <source>Open a measured take first: its strokes are laid side by side.</source>
-        <translation>Zuerst eine gemessene Aufnahme öffnen: Ihre Striche werden nebeneinandergelegt.</translation>
+        <source>Open an analysed video first: its strokes are laid side by side.</source>
+        <translation>Zuerst eine ausgewertete Aufnahme öffnen: Ihre Striche werden nebeneinandergelegt.</translation>
     </message>
     <message>
-        <source>“{0}” is being measured; this take comes next.</source>
-        <translation>„{0}“ wird gerade gemessen; diese Aufnahme kommt als nächste.</translation>
+        <source>“{0}” is being analysed; this video comes next.</source>
+        <translation>„{0}“ wird gerade ausgewertet; diese Aufnahme kommt als nächste.</translation>
     </message>
     <message>
         <source>The open strings sound {0} cents from A = 440 Hz. Are they tuned so?</source>
@@ -2211,22 +2211,22 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>Analysis stopped; the landmarks are kept.</source>
-        <translation>Das Messen wurde abgebrochen; die Nadeln bleiben.</translation>
+        <translation>Die Auswertung wurde abgebrochen; die Messpunkte bleiben.</translation>
     </message>
     <message>
-        <source>This take is being measured; set it when that is done.</source>
-        <translation>Diese Aufnahme wird gerade gemessen; danach setzen.</translation>
+        <source>This video is being analysed; set it when that is done.</source>
+        <translation>Diese Aufnahme wird gerade ausgewertet; danach setzen.</translation>
     </message>
     <message>
         <source>Analysing again what depends on these landmarks …</source>
-        <translation>Was an diesen Nadeln hängt, wird neu gemessen …</translation>
+        <translation>Was von diesen Messpunkten abhängt, wird neu ausgewertet …</translation>
     </message>
     <message>
         <source>{0}. Ctrl+Z takes it back.</source>
         <translation>{0}. Strg+Z nimmt es zurück.</translation>
     </message>
     <message>
-        <source>&amp;Take</source>
+        <source>&amp;Video</source>
         <translation>&amp;Aufnahme</translation>
     </message>
     <message>
@@ -2235,7 +2235,7 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>Measure</source>
-        <translation>Messen</translation>
+        <translation>Auswerten</translation>
     </message>
     <message>
         <source>Copy the profile…</source>
@@ -2258,7 +2258,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Wiederholen</translation>
     </message>
     <message>
-        <source>Cut the stroke here</source>
+        <source>Split the stroke here</source>
         <translation>Den Strich hier teilen</translation>
     </message>
     <message>
@@ -2266,7 +2266,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Am nächsten Wechsel verbinden</translation>
     </message>
     <message>
-        <source>Strike the stroke out</source>
+        <source>Delete the stroke</source>
         <translation>Den Strich streichen</translation>
     </message>
     <message>
@@ -2406,7 +2406,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Übernehmen</translation>
     </message>
     <message>
-        <source>No take has been opened yet</source>
+        <source>No video has been opened yet</source>
         <translation>Noch keine Aufnahme geöffnet</translation>
     </message>
     <message>
@@ -2514,8 +2514,8 @@ Kontakt {2} vom Steg</translation>
         <translation>ein Video öffnen</translation>
     </message>
     <message>
-        <source>measure the take</source>
-        <translation>die Aufnahme messen</translation>
+        <source>analyse the video</source>
+        <translation>die Aufnahme auswerten</translation>
     </message>
     <message>
         <source>Ctrl+Z, Ctrl+Shift+Z</source>
@@ -2538,7 +2538,7 @@ Kontakt {2} vom Steg</translation>
         <translation>[ und ] auf dem Bild</translation>
     </message>
     <message>
-        <source>take hold of the bow&apos;s frog or head: arrows move it, Enter sets it</source>
+        <source>choose the bow&apos;s frog or head: arrows move it, Enter sets it</source>
         <translation>Frosch oder Spitze des Bogens fassen: Pfeile bewegen, Eingabe setzt</translation>
     </message>
     <message>
@@ -2551,23 +2551,23 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>Enter on the landmarks&apos; picture</source>
-        <translation>Eingabe auf dem Bild der Nadeln</translation>
+        <translation>Eingabe auf dem Bild der Messpunkte</translation>
     </message>
     <message>
-        <source>take aim: arrows move it (Shift far, Ctrl finely), Enter sets the landmark</source>
-        <translation>zielen: Pfeile bewegen (Umschalt weit, Strg fein), Eingabe setzt die Nadel</translation>
+        <source>a cross to aim with: arrows move it (Shift far, Ctrl finely), Enter sets the landmark</source>
+        <translation>ein Kreuz zum Zielen: Pfeile bewegen es (Umschalt weit, Strg fein), Eingabe setzt den Messpunkt</translation>
     </message>
     <message>
         <source>[ and ] on the landmarks&apos; picture</source>
-        <translation>[ und ] auf dem Bild der Nadeln</translation>
+        <translation>[ und ] auf dem Bild der Messpunkte</translation>
     </message>
     <message>
         <source>choose the landmark before, after</source>
-        <translation>die Nadel davor, danach wählen</translation>
+        <translation>den Messpunkt davor, danach wählen</translation>
     </message>
     <message>
         <source>Arrow keys on a landmark</source>
-        <translation>Pfeiltasten auf einer Nadel</translation>
+        <translation>Pfeiltasten auf einem Messpunkt</translation>
     </message>
     <message>
         <source>move it half a pixel, with Shift four</source>
@@ -2575,7 +2575,7 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>remove the chosen landmark</source>
-        <translation>die gewählte Nadel entfernen</translation>
+        <translation>den gewählten Messpunkt entfernen</translation>
     </message>
     <message>
         <source>Wheel</source>
@@ -2670,7 +2670,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Den Schüler entfernen</translation>
     </message>
     <message>
-        <source>Remove {0} with {1} takes, all that was measured, plans and log, for good? The videos stay where they are.</source>
+        <source>Remove {0} with {1} videos, everything measured, plans and log, for good? The video files stay where they are.</source>
         <translation>{0} mit {1} Aufnahmen, allem Gemessenen, Plänen und Übebuch endgültig entfernen? Die Videos bleiben, wo sie sind.</translation>
     </message>
     <message>
@@ -2686,7 +2686,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;Alle Dateien (*)</translation>
     </message>
     <message>
-        <source>Open that take</source>
+        <source>Open that video</source>
         <translation>Diese Aufnahme öffnen</translation>
     </message>
     <message>
@@ -2694,11 +2694,11 @@ Kontakt {2} vom Steg</translation>
         <translation>{0} wartet: zuerst einen Schüler hinzufügen, dann öffnen.</translation>
     </message>
     <message>
-        <source>Whose video is {0}? Choose the student, then take it in.</source>
+        <source>Whose video is {0}? Choose the student, then add it.</source>
         <translation>Wessen Video ist {0}? Den Schüler wählen, dann aufnehmen.</translation>
     </message>
     <message>
-        <source>Take it in</source>
+        <source>Add it</source>
         <translation>Aufnehmen</translation>
     </message>
     <message>
@@ -2714,7 +2714,7 @@ Kontakt {2} vom Steg</translation>
         <translation>„{0}“ und alles daraus Gemessene entfernen? Das lässt sich nicht rückgängig machen. Die Videodatei bleibt, wo sie ist.</translation>
     </message>
     <message>
-        <source>Remove a take</source>
+        <source>Remove a video</source>
         <translation>Eine Aufnahme entfernen</translation>
     </message>
     <message>
@@ -2799,7 +2799,7 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>No landmark is set</source>
-        <translation>Keine Nadel gesetzt</translation>
+        <translation>Kein Messpunkt gesetzt</translation>
     </message>
     <message>
         <source>The folder {0} is not there.</source>
@@ -2818,7 +2818,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Einen anderen Ort wählen oder Platz schaffen.</translation>
     </message>
     <message>
-        <source>Course of a figure over the takes</source>
+        <source>Course of a figure over the videos</source>
         <translation>Verlauf einer Zahl über die Aufnahmen</translation>
     </message>
     <message>
@@ -2834,7 +2834,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Ziel {0}</translation>
     </message>
     <message>
-        <source>Click: open that take</source>
+        <source>Click: open that video</source>
         <translation>Klick: diese Aufnahme öffnen</translation>
     </message>
     <message>
