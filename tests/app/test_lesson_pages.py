@@ -67,7 +67,7 @@ def test_the_lesson_view_shows_one_thing_before_and_now(at_correct, qtbot, measu
     take = at_correct.studio.store.take(ids["demo-a2"])
     at_correct.studio.save_analysis(take, at_correct.studio.store.latest_fit(take.id)[0], measured("demo-a2"))
     at_correct.open_take(take.id)
-    at_correct.studio.teacher.judge(at_correct.selection.analysis.findings[0], "accepted")
+    at_correct.studio.review.judge(at_correct.selection.analysis.findings[0], "accepted")
     at_correct._reload_analysis()
     at_correct.menus.actions["lesson"].trigger()
     lesson = at_correct.correcting.lesson

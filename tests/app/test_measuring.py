@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 
 from dolcezza.app.windows.main_window import STROKES, MainWindow
 from dolcezza.app.workers.job_runner import JobRunner
-from dolcezza.core.base.job import Progress
+from dolcezza.core.base.job import Progress, Stage
 from dolcezza.core.pipeline.preview import FirstStrokes
 from dolcezza.services.studio import Studio
 
@@ -101,7 +101,7 @@ def test_first_strokes_are_shown_while_the_rest_is_measured(window, ids, qtbot, 
     window.go_to_step(STROKES)
     record = measured("demo-a1")
     early = FirstStrokes(record.series, record.strokes[:2])
-    window.strokes.show_progress(Progress("watching the bow", 90, 900, early), 12.0)
+    window.strokes.show_progress(Progress(Stage.FOLLOWING, 90, 900, early), 12.0)
     assert window.strokes.head.text() == "2 strokes so far"
     assert "12 s left" in window.strokes.measuring.words.text()
     assert window.strokes.ribbon._strokes == early.strokes

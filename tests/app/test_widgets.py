@@ -21,7 +21,7 @@ from dolcezza.core.base.job import Progress
 from dolcezza.core.base.message import said
 from dolcezza.core.findings.finding import Finding
 from dolcezza.services.demo import demo_video
-from dolcezza.storage.records import JudgedFinding
+from dolcezza.storage.records import JudgedFinding, Verdict
 
 
 @pytest.fixture
@@ -182,7 +182,7 @@ def test_an_unmeasured_take_leaves_the_ribbon_explaining_itself(qtbot):
 
 def card(qtbot, sure: bool = True, verdict: str = "open") -> FindingCard:
     finding = Finding("crooked", (1,), 4, (0.5,), -7.5, 1.0, 4.0, "deg", sure, "why", said("The tip wanders."))
-    made = FindingCard(3, JudgedFinding(finding, verdict))
+    made = FindingCard(3, JudgedFinding(finding, Verdict(verdict)))
     qtbot.addWidget(made)
     made.show()
     return made

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dolcezza.core.strokes.edits import StrokeEdit, edited
+from dolcezza.core.strokes.edits import EditKind, StrokeEdit, edited
 from dolcezza.core.strokes.figures import find_strokes
 from dolcezza.core.strokes.segment import Span
 from tests_support import series_from
@@ -22,18 +22,21 @@ def edges(spans):
 
 
 def test_a_cut_makes_two_and_the_nearest_turn_is_joined():
-    assert edges(edited(THREE, [StrokeEdit(1.4, "cut")])) == [(0, 1, ""), (1, 1.4, "cut"), (1.4, 2, "cut"), (2.2, 3, "")]
-    assert edges(edited(THREE, [StrokeEdit(0.9, "join")])) == [(0, 2, "joined"), (2.2, 3, "")]
-    assert edges(edited(THREE, [StrokeEdit(1.9, "join")])) == [(0, 1, ""), (1, 3, "joined")]
+    assert edges(edited(THREE, [StrokeEdit(1.4, EditKind.SPLIT)])) == [(0, 1, ""), (1, 1.4, "cut"), (1.4, 2, "cut"), (2.2, 3, "")]
+    assert edges(edited(THREE, [StrokeEdit(0.9, EditKind.MERGE)])) == [(0, 2, "joined"), (2.2, 3, "")]
+    assert edges(edited(THREE, [StrokeEdit(1.9, EditKind.MERGE)])) == [(0, 1, ""), (1, 3, "joined")]
 
 
 def test_struck_out_and_told_strings():
-    assert edges(edited(THREE, [StrokeEdit(1.5, "drop")])) == [(0, 1, ""), (2.2, 3, "")]
-    said = edited(THREE, [StrokeEdit(2.5, "string", "G")])
+    assert edges(edited(THREE, [StrokeEdit(1.5, EditKind.DELETE)])) == [(0, 1, ""), (2.2, 3, "")]
+    said = edited(THREE, [StrokeEdit(2.5, EditKind.STRING, "G")])
     assert [(e.string, e.by_hand) for e in said] == [("", ""), ("", ""), ("G", "string")]
 
 
-@pytest.mark.parametrize("edit", [StrokeEdit(2.1, "drop"), StrokeEdit(9.0, "cut"), StrokeEdit(1.03, "cut"), StrokeEdit(8.0, "join")])
+@pytest.mark.parametrize(
+    "edit",
+    [StrokeEdit(2.1, EditKind.DELETE), StrokeEdit(9.0, EditKind.SPLIT), StrokeEdit(1.03, EditKind.SPLIT), StrokeEdit(8.0, EditKind.MERGE)],
+)
 def test_what_meets_no_stroke_changes_nothing(edit):
     assert edges(edited(THREE, [edit])) == edges(edited(THREE, []))
 
@@ -51,8 +54,8 @@ def test_the_halves_of_a_joined_stroke_go_the_way_the_bow_went():
     t = np.arange(0, 6, 1 / 30)
     series = series_from(t, np.interp(t, [0, 2, 4, 6], [0.1, 0.9, 0.2, 0.8]))
     assert [s.direction for s in find_strokes(series)] == ["down", "up", "down"]
-    one = find_strokes(series, edits=[StrokeEdit(2.0, "join")])
+    one = find_strokes(series, edits=[StrokeEdit(2.0, EditKind.MERGE)])
     assert [(s.direction, s.by_hand) for s in one] == [("down", "joined"), ("down", "")]
     assert one[0].from_position == pytest.approx(0.1, abs=0.02) and one[0].to_position == pytest.approx(0.2, abs=0.03)
-    cut = find_strokes(series, edits=[StrokeEdit(1.0, "cut"), StrokeEdit(0.5, "string", "G")])
+    cut = find_strokes(series, edits=[StrokeEdit(1.0, EditKind.SPLIT), StrokeEdit(0.5, EditKind.STRING, "G")])
     assert [s.string for s in cut] == ["G", "D", "D", "D"] and [s.number for s in cut] == [1, 2, 3, 4]

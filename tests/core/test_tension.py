@@ -107,7 +107,7 @@ def test_a_moment_at_ease_is_what_the_shoulder_is_compared_with():
     assert "raised shoulder" in against_low.reasons
     assert "raised shoulder" not in against_high.reasons
     note = next(s for s in tension_signs(series, strokes).signs if s.name == "raised shoulder").note
-    assert "mark a moment at ease" in note
+    assert "mark a relaxed moment" in note
 
 
 def test_the_profile_says_where_a_sign_begins():

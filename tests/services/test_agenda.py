@@ -50,7 +50,7 @@ def test_what_was_agreed_practised_and_changed(studio, monkeypatch):
     assert "minutes a day until" in ENGLISH.sentences(before.agreed) and "Practised on" in ENGLISH.sentences(before.practised)
     assert before.changed == () and "Minuten am Tag bis" in language("de").sentences(before.agreed)
     found = studio.analysis(take)
-    studio.teacher.judge(found.findings[0], "accepted")
+    studio.review.judge(found.findings[0], "accepted")
     assert f"video of {take.played_on.day} {take.played_on:%B}" in ENGLISH.sentences(brief(studio, mila, date.today()).agreed)
     other = studio.add_student("Sunniva Oake", "violin 4/4")
     assert brief(studio, other, date.today()) == Brief()

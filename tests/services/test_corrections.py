@@ -22,6 +22,7 @@ from dolcezza.core.pipeline.frame_pass import FramePass, moments_to_landmark, wi
 from dolcezza.core.tracking.instrument import Followed
 from dolcezza.services.analysis import analyse
 from dolcezza.services.calibration import CalibrationSession
+from dolcezza.services.corrections import bow_end, let_bow_go
 from dolcezza.services.demo import demo_video
 
 
@@ -161,3 +162,18 @@ def test_a_zero_is_set_and_taken_away_with_undo(measured):
     assert session.result().zero == (5.0,)
     session.undo.undo()
     assert session.result().zero == (2.0, 5.0)
+
+
+def test_what_is_set_on_the_next_frame_of_a_fast_video_does_not_replace_the_frame_before():
+    """120 frames/s lie 8.3 ms apart: each has its own places. Times of one frame that differ by rounding are one frame."""
+    fit = Fit("violin 4/4", ())
+    first = bow_end(fit, 1.0, "head", (10.0, 20.0), rate_hz=120.0).fit
+    both = bow_end(first, 1.0 + 1 / 120, "head", (11.0, 20.0), rate_hz=120.0).fit
+    assert [p.head for p in both.by_hand] == [(10.0, 20.0), (11.0, 20.0)]
+    again = bow_end(both, 1.0 + 1 / 120 + 0.0004, "head", (12.0, 20.0), rate_hz=120.0).fit
+    assert [p.head for p in again.by_hand] == [(10.0, 20.0), (12.0, 20.0)]
+    assert let_bow_go(again, 1.0, rate_hz=120.0).fit.by_hand == again.by_hand[1:]
+    session = CalibrationSession(fit, (1280, 720), 1.0, 120.0)
+    session.set("bridge_bass", 5.0, 5.0)
+    session.go_to(1.0 + 1 / 120)
+    assert session.state.points == {} and len(session.moments) == 2

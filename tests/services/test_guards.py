@@ -17,6 +17,7 @@ from dolcezza.core.pipeline.manual import heads_by_hand
 from dolcezza.reports.language import language
 from dolcezza.reports.pages import standing
 from dolcezza.services.agenda import _practised
+from dolcezza.storage.records import Verdict
 
 
 def test_what_is_not_known_of_the_trunk_is_in_the_elbows_uncertainty(measured):
@@ -44,7 +45,7 @@ def test_accepted_findings_stand_and_dismissed_ones_do_not(studio):
     take = next(s.take for st in studio.students() for s in studio.takes(st.id) if s.analysed and studio.analysis(s.take).findings)
     findings = studio.analysis(take).findings
     kinds = ["accepted", "open", "dismissed"]
-    judged = [replace(findings[0], verdict=kinds[k % 3]) for k in range(6)]
+    judged = [replace(findings[0], verdict=Verdict(kinds[k % 3])) for k in range(6)]
     assert [f.verdict for f in standing(judged)] == ["accepted", "open", "accepted", "open"]
 
 

@@ -14,6 +14,7 @@ from dolcezza.core.base.job import finish
 from dolcezza.core.bowing.series import BOW_COLUMNS, as_filmed, as_measured
 from dolcezza.core.pipeline.cache import MeasurementCache
 from dolcezza.core.pipeline.fit_file import fit_from_dict, fit_to_dict
+from dolcezza.core.strokes.edits import EditKind
 from dolcezza.services import corrections
 from dolcezza.services.corrections import CACHE_FILE
 from dolcezza.storage.packed import pack, read_packed, unpack
@@ -99,14 +100,14 @@ def test_strokes_cut_joined_struck_out_and_all_taken_back(mend):
     before = mend.studio.analysis(mend.take)
     middle = 0.5 * (before.strokes[1].start_s + before.strokes[1].end_s)
     words = [(j.finding.kind, j.verdict) for j in before.findings]
-    mend.studio.teacher.judge(before.findings[0], "accepted", "seen")
+    mend.studio.review.judge(before.findings[0], "accepted", "seen")
     accepted = before.findings[0].finding.cause
-    _, cut = mend(lambda fit: corrections.stroke(fit, middle, "cut"))
+    _, cut = mend(lambda fit: corrections.stroke(fit, middle, EditKind.SPLIT))
     assert [s.by_hand for s in cut.strokes[:4]] == ["", "cut", "cut", ""] and len(cut.strokes) == len(before.strokes) + 1
     assert any(j.verdict == "accepted" and j.finding.cause == accepted for j in cut.findings)
-    _, joined = mend(lambda fit: corrections.stroke(fit, middle, "join"))
+    _, joined = mend(lambda fit: corrections.stroke(fit, middle, EditKind.MERGE))
     assert len(joined.strokes) == len(before.strokes) and joined.strokes[1].by_hand == "joined"
-    _, fewer = mend(lambda fit: corrections.stroke(fit, before.strokes[-1].start_s + 0.2, "drop"))
+    _, fewer = mend(lambda fit: corrections.stroke(fit, before.strokes[-1].start_s + 0.2, EditKind.DELETE))
     assert len(fewer.strokes) == len(before.strokes) - 1
     assert len(mend.studio.fit(mend.take).strokes) == 3
     for _ in range(4):
@@ -124,7 +125,7 @@ def test_a_string_said_by_hand_is_measured_on_that_string(mend):
     stroke = before.strokes[2]
     other = "A" if stroke.string != "A" else "D"
     middle = 0.5 * (stroke.start_s + stroke.end_s)
-    before, after = mend(lambda fit: corrections.stroke(fit, middle, "string", other))
+    before, after = mend(lambda fit: corrections.stroke(fit, middle, EditKind.STRING, other))
     assert (after.strokes[2].string, after.strokes[2].by_hand) == (other, "string")
     assert after.series.strings[frame_at(after, middle)] == other
     # the string that was played fits better: the other one has to lean the bow
@@ -138,7 +139,7 @@ def test_what_was_set_counts_when_the_whole_take_is_measured_again(mend, measure
 
     before = mend.studio.analysis(mend.take)
     cut_at = 0.5 * (before.strokes[0].start_s + before.strokes[0].end_s)
-    mend(lambda fit: corrections.stroke(fit, cut_at, "cut"))
+    mend(lambda fit: corrections.stroke(fit, cut_at, EditKind.SPLIT))
     again = finish(analyse(mend.take.path, mend.studio.fit(mend.take)))
     assert [s.by_hand for s in again.strokes[:3]] == ["cut", "cut", ""]
     assert again.strokes[0].end_s == pytest.approx(cut_at, abs=1e-3)
@@ -147,7 +148,7 @@ def test_what_was_set_counts_when_the_whole_take_is_measured_again(mend, measure
 def test_a_measurement_of_which_too_little_was_kept_says_so(mend):
     stored = mend.studio.analysis(mend.take)
     (stored.folder / CACHE_FILE).unlink()
-    with pytest.raises(StudioError, match="Measure it again"):
+    with pytest.raises(StudioError, match="Analyse it again"):
         mend(lambda fit: corrections.bow_end(fit, 2.0, "head", (100.0, 100.0)))
     mend.studio.corrections.keep_fit(
         mend.take.id, mend.studio.fit(mend.take), corrections.at_ease(mend.studio.fit(mend.take), 0.5).fit, "ease"
@@ -162,9 +163,9 @@ def test_a_take_measured_by_its_whole_bow_is_measured_again_whole(mend):
     stored = mend.studio.analysis(mend.take)
     cache = read_packed(MeasurementCache, stored.folder / CACHE_FILE)
     (stored.folder / CACHE_FILE).write_bytes(pack(dataclasses.replace(cache, whole_bow=True)))
-    with pytest.raises(StudioError, match="Measure it again"):
+    with pytest.raises(StudioError, match="Analyse it again"):
         mend(lambda fit: corrections.bow_end(fit, 2.0, "head", (100.0, 100.0)))
-    before, after = mend(lambda fit: corrections.stroke(fit, 2.0, "cut"))
+    before, after = mend(lambda fit: corrections.stroke(fit, 2.0, EditKind.SPLIT))
     assert len(after.strokes) == len(before.strokes) + 1, "what needs no picture goes on"
 
 
@@ -173,7 +174,7 @@ def test_the_cache_packs_to_a_file_and_reads_back_the_same(measured, tmp_path):
     assert same(unpack(MeasurementCache, pack(cache)), cache)
     assert read_packed(MeasurementCache, tmp_path / "none.npz") is None
     (tmp_path / "bad.npz").write_bytes(b"not a cache")
-    with pytest.raises(StudioError, match="Measure the take again"):
+    with pytest.raises(StudioError, match="Analyse the video again"):
         read_packed(MeasurementCache, tmp_path / "bad.npz")
 
 
@@ -214,7 +215,7 @@ def test_a_record_turned_back_and_forth_is_the_same(measured):
 
 
 def test_stroke_edits_live_in_the_fit_file(measured):
-    fit = corrections.stroke(corrections.stroke(measured.fit("demo-a1"), 1.0, "cut").fit, 2.0, "string", "D").fit
+    fit = corrections.stroke(corrections.stroke(measured.fit("demo-a1"), 1.0, EditKind.SPLIT).fit, 2.0, EditKind.STRING, "D").fit
     assert fit_from_dict(json.loads(json.dumps(fit_to_dict(fit)))) == fit
     for wrong, said in (([{"t_s": 1.0, "do": "bend"}], "cannot be done"), ([{"do": "cut"}], "cannot be read"), ("cut", "cannot be read")):
         with pytest.raises(LandmarkError, match=said):
@@ -222,7 +223,7 @@ def test_stroke_edits_live_in_the_fit_file(measured):
 
 
 def test_nothing_of_a_deleted_take_comes_back(mend):
-    before, _ = mend(lambda fit: corrections.stroke(fit, 1.5, "cut"))
+    before, _ = mend(lambda fit: corrections.stroke(fit, 1.5, EditKind.SPLIT))
     studio = mend.studio
     step = studio.undo._done[-1]
     studio.delete_take(mend.take.id)

@@ -34,9 +34,9 @@ def test_accepted_findings_come_first_and_dismissed_ones_not_at_all(lesson):
     studio, take, stored = lesson
     [first] = prescriptions(stored.findings)[:1]
     assert first.correction.key == "arm forward" and not first.accepted
-    studio.teacher.judge(stored.findings[0], "accepted")
+    studio.review.judge(stored.findings[0], "accepted")
     assert prescriptions(studio.analysis(take).findings)[0].accepted
-    studio.teacher.judge(studio.analysis(take).findings[0], "dismissed")
+    studio.review.judge(studio.analysis(take).findings[0], "dismissed")
     left = {f.finding.cause for p in prescriptions(studio.analysis(take).findings) for f in p.findings}
     assert stored.findings[0].finding.cause not in left
 
@@ -131,7 +131,7 @@ def test_the_sheet_has_one_thing_its_picture_the_dose_and_boxes(lesson):
 
 def test_the_report_has_every_stroke_and_finding(lesson):
     studio, take, stored = lesson
-    studio.teacher.remark(take.id, 1.4, "Left shoulder")
+    studio.review.remark(take.id, 1.4, "Left shoulder")
     student, spec = studio.store.student(take.student_id), studio.fit(take).spec
     page = take_report(student, take, stored, spec, remarks=studio.store.words.remarks(take.id))
     for text in (
@@ -152,7 +152,7 @@ def test_a_video_that_is_gone_leaves_the_page_without_picture(lesson):
 def test_annotations_are_webvtt(lesson):
     """WebVTT as the W3C describes it: header, blank line, cues with hours and milliseconds (from memory)."""
     studio, take, stored = lesson
-    kept = studio.teacher.remark(take.id, 1.25, "look --> here")
+    kept = studio.review.remark(take.id, 1.25, "look --> here")
     text = to_webvtt(stored, [kept])
     assert text.startswith("WEBVTT\n\n00:00:0")
     assert "00:00:01.250 --> 00:00:03.250\nlook -> here" in text

@@ -55,7 +55,7 @@ def test_the_order_is_explained():
 
 def test_other_words_are_kept_and_taken_back(swinging):
     studio, take, stored = swinging
-    studio.teacher.reword(stored.findings[0], " The bow looks at the ear. ")
+    studio.review.reword(stored.findings[0], " The bow looks at the ear. ")
     assert sentence_of(studio.analysis(take).findings[0], ENGLISH) == "The bow looks at the ear."
     studio.undo.undo()
     assert sentence_of(studio.analysis(take).findings[0], ENGLISH) == ENGLISH.sentence(stored.findings[0].finding.message)
@@ -65,11 +65,11 @@ def test_other_words_are_kept_and_taken_back(swinging):
 
 def test_a_remark_is_tied_to_its_moment(swinging):
     studio, take, _ = swinging
-    assert studio.teacher.remark(take.id, 1.4, "  ") is None
-    studio.teacher.remark(take.id, 3.0, "Later")
-    kept = studio.teacher.remark(take.id, 1.4, "Left shoulder")
+    assert studio.review.remark(take.id, 1.4, "  ") is None
+    studio.review.remark(take.id, 3.0, "Later")
+    kept = studio.review.remark(take.id, 1.4, "Left shoulder")
     assert [r.text for r in studio.store.words.remarks(take.id)] == ["Left shoulder", "Later"]
-    studio.teacher.take_back(kept)
+    studio.review.take_back(kept)
     assert [r.text for r in studio.store.words.remarks(take.id)] == ["Later"]
     studio.undo.undo()
     studio.undo.undo()
@@ -83,15 +83,15 @@ def test_two_windows_on_one_studio_lose_nothing(swinging):
     studio, take, stored = swinging
     other = Studio(studio.folder)
     seen = other.analysis(take)
-    studio.teacher.judge(stored.findings[0], "accepted")
+    studio.review.judge(stored.findings[0], "accepted")
     with pytest.raises(StudioError, match="accepted meanwhile, in another window"):
-        other.teacher.judge(seen.findings[0], "dismissed")
+        other.review.judge(seen.findings[0], "dismissed")
     assert other.analysis(take).findings[0].verdict == "accepted"
-    other.teacher.judge(other.analysis(take).findings[0], "dismissed")
+    other.review.judge(other.analysis(take).findings[0], "dismissed")
     assert studio.analysis(take).findings[0].verdict == "dismissed"
-    studio.teacher.reword(studio.analysis(take).findings[1], "Mine")
+    studio.review.reword(studio.analysis(take).findings[1], "Mine")
     with pytest.raises(StudioError, match="put in other words meanwhile"):
-        other.teacher.reword(seen.findings[1], "Theirs")
+        other.review.reword(seen.findings[1], "Theirs")
     assert studio.analysis(take).findings[1].wording == "Mine"
     other.close()
 
@@ -99,27 +99,27 @@ def test_two_windows_on_one_studio_lose_nothing(swinging):
 def test_what_is_dismissed_for_good_stays_dismissed_until_it_grows(swinging):
     studio, take, stored = swinging
     judged = stored.findings[0]
-    offer = studio.teacher.dismiss_for_good(stored, judged, take.student_id, "a habit of hers")
+    offer = studio.review.dismiss_for_good(stored, judged, take.student_id, "a habit of hers")
     assert "move the limit" in offer and studio.analysis(take).findings[0].verdict == "dismissed"
-    again = studio.teacher.remembered(take.student_id, stored.profile, [judged.finding])
+    again = studio.review.remembered(take.student_id, stored.profile, [judged.finding])
     assert again[0].verdict == "dismissed" and again[0].reason == "a habit of hers"
     worse = replace(judged.finding, value=3 * judged.finding.value)
-    assert studio.teacher.remembered(take.student_id, stored.profile, [worse])[0].verdict == "open"
-    assert studio.teacher.remembered(take.student_id, "Russian", [judged.finding])[0].verdict == "open", "another profile"
+    assert studio.review.remembered(take.student_id, stored.profile, [worse])[0].verdict == "open"
+    assert studio.review.remembered(take.student_id, "Russian", [judged.finding])[0].verdict == "open", "another profile"
     studio.undo.undo()
-    assert studio.teacher.remembered(take.student_id, stored.profile, [judged.finding])[0].verdict == "open"
+    assert studio.review.remembered(take.student_id, stored.profile, [judged.finding])[0].verdict == "open"
     assert studio.analysis(take).findings[0].verdict == "open"
 
 
 def test_another_assignment_is_judged_at_once_and_words_stay(swinging):
     studio, take, stored = swinging
-    studio.teacher.judge(stored.findings[0], "accepted")
+    studio.review.judge(stored.findings[0], "accepted")
     assert "short bows" not in {f.finding.kind for f in studio.analysis(take).findings}
     studio.assign(take.id, "exercise: Whole bows\nD A: 3 whole")
     kinds = {f.finding.kind: f for f in studio.analysis(take).findings}
     assert "short bows" in kinds and kinds["short bows"].finding.value == pytest.approx(69, abs=2)
     assert kinds["crooked"].verdict == "accepted"
-    studio.teacher.judge(kinds["short bows"], "accepted")
+    studio.review.judge(kinds["short bows"], "accepted")
     studio.undo.undo()
     studio.undo.undo()
     assert "short bows" not in {f.finding.kind for f in studio.analysis(take).findings}

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from dolcezza.core.base.errors import LandmarkError, MediaError, StudioError, TrackingError
-from dolcezza.core.base.job import finish
+from dolcezza.core.base.job import Stage, finish
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, fit_from_dict, fit_to_dict, flipped, read_fit
 from dolcezza.core.pipeline.measure import zero_would_help
@@ -169,10 +169,10 @@ def test_progress_comes_in_frames_and_the_job_can_be_stopped(measured):
     stages = []
     for progress in work:
         stages.append(progress)
-        if progress.stage == "watching the bow" and progress.done > 30:
+        if progress.stage is Stage.FOLLOWING and progress.done > 30:
             work.close()
     assert stages[-1].total == pytest.approx(228, abs=3)
-    assert [p.done for p in stages if p.stage == "watching the bow"][:3] == [1, 6, 11]
+    assert [p.done for p in stages if p.stage is Stage.FOLLOWING][:3] == [1, 6, 11]
 
 
 def test_a_left_handed_take_is_the_mirror_image_of_a_right_handed_one(measured, tmp_path):
@@ -257,7 +257,7 @@ def test_the_same_video_twice_and_a_video_that_moved(studio, tmp_path):
     studio.store.move_take(take.id, tmp_path / "gone.mp4")
     found = studio.add_take(student.id, copy)
     assert (found.id, found.path) == (take.id, copy)
-    with pytest.raises(StudioError, match="not the video of this take"):
+    with pytest.raises(StudioError, match="not the same video"):
         studio.find_video(found, demo_video("demo-a1"))
     assert studio.find_video(found, demo_video("dev-cello")).path == demo_video("dev-cello")
 
@@ -276,7 +276,7 @@ def test_bad_students_and_bad_videos_change_nothing(studio, film):
 def test_the_teachers_word_is_kept_and_can_be_undone(studio):
     take = next(s.take for st in studio.students() for s in studio.takes(st.id) if s.analysed)
     first = studio.analysis(take).findings[0]
-    studio.teacher.judge(first, "dismissed", "filmed from below")
+    studio.review.judge(first, "dismissed", "filmed from below")
     assert studio.analysis(take).findings[0].reason == "filmed from below"
     assert studio.undo.undo_label == "finding dismissed"
     studio.undo.undo()

@@ -19,7 +19,7 @@ def parser() -> argparse.ArgumentParser:
     top.add_argument("--version", action="version", version=f"dolcezza {dolcezza.__version__}")
     top.add_argument("--studio", type=Path, help="studio folder for the desk (default: the XDG data place)")
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
-    analyse = commands.add_parser("analyse", help="measure one take without a window")
+    analyse = commands.add_parser("analyse", help="analyse one video without a window")
     analyse.add_argument("take", type=Path, help="video file")
     analyse.add_argument("--fit", type=Path, required=True, help="fit file: instrument and landmarks (JSON)")
     analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
@@ -37,11 +37,11 @@ def parser() -> argparse.ArgumentParser:
     export = commands.add_parser("export", help="write everything of the students as open files")
     export.add_argument("--out", type=Path, required=True, help="folder; each student gets one in it")
     export.add_argument("--student", help="only the student of this name")
-    videos = commands.add_parser("open", help="open the desk with videos to take in; the word itself may be left out")
+    videos = commands.add_parser("open", help="open the desk with videos to add; the word itself may be left out")
     videos.add_argument("videos", type=Path, nargs="+", metavar="VIDEO", help="video file")
     setup = commands.add_parser("setup", help="get the models for arm and hand, once; the only command that uses the network")
     setup.add_argument("--archive", type=Path, help="the package that holds them, where it was fetched before: no network then")
-    demo = commands.add_parser("demo", help="open the made-up demo studio and measure a take")
+    demo = commands.add_parser("demo", help="open the made-up demo studio and analyse a video")
     demo.add_argument("--out", type=Path, default=Path("demo-output"), help="folder for picture and files where there is no display")
     return top
 

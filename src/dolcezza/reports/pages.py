@@ -24,9 +24,7 @@ from dolcezza.reports.findings import sentence_of
 from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import cautions, correction_in, dose, drill_in, slot_name
 from dolcezza.reports.sound import sound_lines
-from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis, Student, Take
-
-Array = np.ndarray
+from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis, Student, Take, Verdict
 
 PICTURE_PX = 900
 PAPER_PX = 480
@@ -137,7 +135,7 @@ def _use_words(value: float, sd: float, unit: str, words: Language) -> str:
 
 def standing(findings: Sequence[JudgedFinding]) -> list[JudgedFinding]:
     """The findings that stand: open ones and those that the teacher has accepted."""
-    return [f for f in findings if f.verdict != "dismissed"]
+    return [f for f in findings if f.verdict is not Verdict.DISMISSED]
 
 
 def worst_moment(findings: Sequence[JudgedFinding]) -> float | None:

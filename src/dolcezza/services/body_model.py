@@ -11,14 +11,11 @@ from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
 
-import numpy as np
-
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.models.body import BodyFinder
 from dolcezza.core.models.hands import HandFinder
 from dolcezza.core.models.nets import FILES, LiteNet
 from dolcezza.services.model_files import model_folder
-
-Array = np.ndarray
 
 _NICENESS = 5
 

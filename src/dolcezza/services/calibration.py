@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
@@ -14,10 +15,8 @@ from dolcezza.core.camera.place import best_move
 from dolcezza.core.camera.pose import LandmarkFit, fit_landmarks, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
-from dolcezza.core.pipeline.fit_file import SAME_MOMENT_S, CalibrationFrame, Fit, Points, flipped
+from dolcezza.core.pipeline.fit_file import USUAL_RATE_HZ, CalibrationFrame, Fit, Points, flipped, same_frame
 from dolcezza.services.undo import Step, UndoStack
-
-Array = np.ndarray
 
 
 def view_said(weak: Sequence[str], place: str = "") -> tuple[Message, ...]:
@@ -84,13 +83,12 @@ _NOTHING = np.zeros((0, 2))
 class CalibrationSession:
     """Landmarks of a take, one moment at a time. ``changed`` is called with the new state after every change.
 
-    ``moments`` are the times (s) that are marked, ``at`` the number of the one that is being worked on. ``held``: a landmark is being
-    dragged,
-    and stays where the hand has it.
+    ``moments`` are the times (s) that are marked, ``at`` the number of the one that is being worked on. ``rate_hz``: frames a second.
+    ``held``: a landmark is being dragged, and stays where the hand has it.
     """
 
-    def __init__(self, fit: Fit, size: tuple[int, int], t_s: float) -> None:
-        self.base = fit
+    def __init__(self, fit: Fit, size: tuple[int, int], t_s: float, rate_hz: float = USUAL_RATE_HZ) -> None:
+        self.base, self.rate_hz = fit, rate_hz
         self.size = size
         self.t_s = t_s
         self.undo = UndoStack()
@@ -115,11 +113,11 @@ class CalibrationSession:
 
     def go_to(self, t_s: float) -> None:
         """Work on the moment at ``t_s``: one that is marked already, or a new one without landmarks."""
-        if abs(t_s - self.t_s) < SAME_MOMENT_S:
+        if same_frame(t_s, self.t_s, self.rate_hz):
             return
         if self._points:
             self._others.append(CalibrationFrame(self.t_s, dict(self._points)))
-        known = next((m for m in self._others if abs(m.t_s - t_s) < SAME_MOMENT_S), None)
+        known = next((m for m in self._others if same_frame(m.t_s, t_s, self.rate_hz)), None)
         if known is not None:
             self._others.remove(known)
         self.t_s, self._points = (known.t_s, dict(known.points)) if known else (float(t_s), {})
@@ -134,7 +132,7 @@ class CalibrationSession:
 
     def leave_followed(self, t_s: float, back_to_s: float) -> None:
         """Nothing was changed on the frame at ``t_s``: forget that it was worked on."""
-        if abs(self.t_s - t_s) < SAME_MOMENT_S and self._others:
+        if same_frame(self.t_s, t_s, self.rate_hz) and self._others:
             self._points = {}
             self.go_to(back_to_s)
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime
+from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
@@ -13,18 +14,18 @@ import numpy as np
 
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.errors import StudioError
-from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.bowing.series import as_measured
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.pipeline.cache import MeasurementCache
 from dolcezza.core.pipeline.context import Context
-from dolcezza.core.pipeline.fit_file import SAME_MOMENT_S, ArmPoints, BowPoints, Fit, fit_to_dict
+from dolcezza.core.pipeline.fit_file import USUAL_RATE_HZ, ArmPoints, BowPoints, Fit, fit_to_dict, same_frame
 from dolcezza.core.pipeline.local import ARM_REACH_S, arm_again, bow_again, solved_again
 from dolcezza.core.pipeline.manual import REACH_S
 from dolcezza.core.pipeline.recalibrate import landmarks_again
 from dolcezza.core.pipeline.report import Report, report_on
-from dolcezza.core.strokes.edits import StrokeEdit
+from dolcezza.core.strokes.edits import EditKind, StrokeEdit
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.services.followed import TrackedLandmarks
 from dolcezza.services.results import write_told
@@ -38,12 +39,23 @@ CACHE_FILE = "bench.npz"
 JOINTS = ("shoulder", "elbow", "wrist")
 
 
+class Kind(StrEnum):
+    """What is put right."""
+
+    LANDMARK = "landmark"
+    BOW = "bow"
+    ARM = "arm"
+    STROKE = "stroke"
+    STRING = "string"
+    RELAXED = "relaxed"
+
+
 @dataclass(frozen=True)
 class Correction:
-    """One correction: ``what`` is landmark, bow, arm, stroke, string or ease, at ``t_s`` (s); ``fit`` has it already, ``words``
+    """One correction: ``what`` at ``t_s`` (s); ``fit`` has it already, ``words``
     name it. ``before``: of landmarks, the fit without them."""
 
-    what: str
+    what: Kind
     t_s: float
     fit: Fit
     words: str
@@ -59,73 +71,77 @@ class Corrected:
     cache: MeasurementCache
 
 
-def bow_end(fit: Fit, t_s: float, end: str, xy: tuple[float, float] | None) -> Correction:
+def bow_end(fit: Fit, t_s: float, end: str, xy: tuple[float, float] | None, *, rate_hz: float = USUAL_RATE_HZ) -> Correction:
     """Set the ``frog`` or ``head`` end of the hair at ``t_s``, px of the upright picture; None = leave it to the program again."""
-    here = next((p for p in fit.by_hand if abs(p.t_s - t_s) < SAME_MOMENT_S), BowPoints(float(t_s)))
+    here = next((p for p in fit.by_hand if same_frame(p.t_s, t_s, rate_hz)), BowPoints(float(t_s)))
     now = BowPoints(here.t_s, xy if end == "frog" else here.frog, xy if end == "head" else here.head)
     rest = [p for p in fit.by_hand if p is not here]
     points = [*rest, now] if now.frog or now.head else rest
     said = f"{end} of the bow {'set' if xy else 'let go'}"
-    return Correction("bow", float(t_s), replace(fit, by_hand=tuple(sorted(points, key=lambda p: p.t_s))), said)
+    return Correction(Kind.BOW, float(t_s), replace(fit, by_hand=tuple(sorted(points, key=lambda p: p.t_s))), said)
 
 
-def let_bow_go(fit: Fit, t_s: float) -> Correction:
+def let_bow_go(fit: Fit, t_s: float, *, rate_hz: float = USUAL_RATE_HZ) -> Correction:
     """Forget what was set of the bow at ``t_s``."""
-    rest = tuple(p for p in fit.by_hand if abs(p.t_s - t_s) >= SAME_MOMENT_S)
-    return Correction("bow", float(t_s), replace(fit, by_hand=rest), "bow let go")
+    rest = tuple(p for p in fit.by_hand if not same_frame(p.t_s, t_s, rate_hz))
+    return Correction(Kind.BOW, float(t_s), replace(fit, by_hand=rest), "bow let go")
 
 
-def joint(fit: Fit, t_s: float, places: dict[str, tuple[float, float] | None]) -> Correction:
+def joint(fit: Fit, t_s: float, places: dict[str, tuple[float, float] | None], *, rate_hz: float = USUAL_RATE_HZ) -> Correction:
     """Set joints of the bow arm at ``t_s``: shoulder, elbow, wrist, px of the upright picture; None = let go."""
-    here = next((a for a in fit.arm if abs(a.t_s - t_s) < SAME_MOMENT_S), ArmPoints(float(t_s)))
+    here = next((a for a in fit.arm if same_frame(a.t_s, t_s, rate_hz)), ArmPoints(float(t_s)))
     now = ArmPoints(here.t_s, *(places.get(j, getattr(here, j)) for j in JOINTS))
     rest = [a for a in fit.arm if a is not here]
     points = [*rest, now] if any(getattr(now, j) for j in JOINTS) else rest
     said = f"{' and '.join(places)} {'set' if any(places.values()) else 'let go'}"
-    return Correction("arm", float(t_s), replace(fit, arm=tuple(sorted(points, key=lambda a: a.t_s))), said)
+    return Correction(Kind.ARM, float(t_s), replace(fit, arm=tuple(sorted(points, key=lambda a: a.t_s))), said)
 
 
-def stroke(fit: Fit, t_s: float, what: str, string: str = "") -> Correction:
-    """Cut, join or drop a stroke, or say its string."""
-    words = {"cut": "stroke cut", "join": "strokes joined", "drop": "stroke struck out", "string": f"string {string}"}[what]
+def stroke(fit: Fit, t_s: float, what: EditKind, string: str = "") -> Correction:
+    """Split, merge or delete a stroke, or say its string."""
+    words = {"cut": "stroke split", "join": "strokes merged", "drop": "stroke deleted", "string": f"string {string}"}[what]
     edits = (*fit.strokes, StrokeEdit(float(t_s), what, string))
-    return Correction("string" if what == "string" else "stroke", float(t_s), replace(fit, strokes=edits), words)
+    return Correction(Kind.STRING if what is EditKind.STRING else Kind.STROKE, float(t_s), replace(fit, strokes=edits), words)
 
 
 def landmarks(fit: Fit, t_s: float, before: Fit) -> Correction:
     """The instrument was marked at ``t_s``, or marked otherwise than ``before``: ``fit`` has the landmarks already."""
-    return Correction("landmark", float(t_s), fit, "landmarks set", before)
+    return Correction(Kind.LANDMARK, float(t_s), fit, "landmarks set", before)
 
 
 def at_ease(fit: Fit, t_s: float | None) -> Correction:
     """The moment at which the player stands at ease, None = none."""
-    return Correction("ease", t_s or 0.0, replace(fit, relaxed_s=t_s), "moment at ease" if t_s is not None else "moment at ease removed")
+    return Correction(
+        Kind.RELAXED, t_s or 0.0, replace(fit, relaxed_s=t_s), "relaxed reference" if t_s is not None else "relaxed reference removed"
+    )
 
 
 def measured_nearby(
     correction: Correction, take: Take, stored: StoredAnalysis, *, profile: Profile, exercise: Exercise | None, recognise: bool
 ) -> Work[Corrected]:
     """Measure around the mended moment and tell the take anew. Raises StudioError when too little was kept for that."""
-    yield Progress("measuring the neighbourhood", 0, 1)
+    yield Progress(Stage.AGAIN, 0, 1)
     cache = read_packed(MeasurementCache, stored.folder / CACHE_FILE)
     if cache is None or len(cache.t_s) != len(stored.series):
-        raise StudioError("This take was measured before such changes could be taken in.", "Measure it again: what you set counts then.")
-    if cache.whole_bow and correction.what in ("bow", "landmark"):
-        raise StudioError("The whole bow of this take was followed, not its hair alone.", "Measure it again: what you set counts then.")
+        raise StudioError(
+            "This video was analysed by a version that could not take such changes in.", "Analyse it again: what you set counts then."
+        )
+    if cache.whole_bow and correction.what in (Kind.BOW, Kind.LANDMARK):
+        raise StudioError("The whole bow of this video was followed, not its hair alone.", "Analyse it again: what you set counts then.")
     fit = replace(correction.fit, measured={**stored_measured(stored), **correction.fit.measured})
     context = Context.of(take.path, probe(take.path), fit, cache.length_px)
     width, scale = context.as_filmed
     own = as_measured(stored.series, width, scale=scale)
     window: tuple[float, float] | None = None
-    if correction.what == "bow":
+    if correction.what is Kind.BOW:
         window = (correction.t_s - REACH_S, correction.t_s + REACH_S)
         cache, own = bow_again(context, cache, own, correction.t_s)
-    elif correction.what == "landmark":
+    elif correction.what is Kind.LANDMARK:
         cache, own, window = landmarks_again(context, correction.before or fit, cache, own, correction.t_s)
-    elif correction.what == "arm":
+    elif correction.what is Kind.ARM:
         window = (correction.t_s - ARM_REACH_S, correction.t_s + ARM_REACH_S)
         cache, own = arm_again(context, cache, own, correction.t_s)
-    elif correction.what == "string":
+    elif correction.what is Kind.STRING:
         at = next((s for s in stored.strokes if s.start_s <= correction.t_s < s.end_s), None)
         middle, half = (0.5 * (at.start_s + at.end_s), 0.5 * at.seconds) if at is not None else (correction.t_s, 0.5)
         window = (middle - half, middle + half)
@@ -134,7 +150,7 @@ def measured_nearby(
         own, cache.heard, cache.arm, context, profile=profile, exercise=exercise, recognise=recognise, like=stored.strokes,
         window=window,
     )  # fmt: skip
-    yield Progress("done", 1, 1)
+    yield Progress(Stage.DONE, 1, 1)
     return Corrected(correction, told, cache)
 
 
@@ -167,12 +183,12 @@ class Corrections:
     """Keeps what was mended; one undo step each. ``changed(take_id, fit)`` is called whenever another state counts."""
 
     def __init__(self, store: StudioStore, undo: UndoStack, teacher: Review) -> None:
-        self._store, self._undo, self._teacher = store, undo, teacher
+        self._store, self._undo, self._review = store, undo, teacher
         self.changed: Callable[[int, Fit], None] = lambda _take, _fit: None
 
     def keep(self, take: Take, stored: StoredAnalysis, old_fit: Fit, corrected: Corrected) -> None:
         """Write a mended take in the place of the old state. Raises StudioError."""
-        findings = self._teacher.carried(
+        findings = self._review.carried(
             stored, take.student_id, stored.profile, corrected.told.findings, renumbered(stored, corrected.told)
         )
         told = Report(stored.series, stored.strokes, [j.finding for j in stored.findings], stored.body, stored.tone)

@@ -78,7 +78,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
         date(2026, 5, 19), (DemoTake("dev-cello", "Open strings", date(2026, 11, 19)),), (5, "10:00"),
     ),
     DemoStudent(
-        "Runa Castellane", "violin 1/4", "Starter, thumb outside", "Six. Pencil hold, then the bow; no take yet.",
+        "Runa Castellane", "violin 1/4", "Starter, thumb outside", "Six. Pencil hold, then the bow; no video yet.",
         date(2026, 10, 1), (), (0, "16:00"),
     ),
 )  # fmt: skip

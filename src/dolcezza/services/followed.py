@@ -5,14 +5,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import runs
 from dolcezza.core.instrument.model import LANDMARK_NAMES
 from dolcezza.core.pipeline.cache import MeasurementCache
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import Points
 from dolcezza.services.calibration import CalibrationState
-
-Array = np.ndarray
 
 
 class TrackedLandmarks:

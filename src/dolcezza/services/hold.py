@@ -11,8 +11,9 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
-from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, HandSign, Hold, describe, hand_signs
 from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size, usual_hand
 from dolcezza.core.media.probe import probe
@@ -22,8 +23,6 @@ from dolcezza.core.models.asked import Models
 from dolcezza.services.body_model import BodyModel
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import HandStill
-
-Array = np.ndarray
 
 VIDEO_SUFFIXES = (".mp4", ".mov", ".m4v", ".mkv", ".webm", ".avi", ".3gp")
 FRAMES_PER_S, MOST_FRAMES = 2.0, 120
@@ -85,7 +84,7 @@ def _told(points: Array, name: str, size: tuple[int, int], notes: list[str], *, 
 
 def tell_again(path: Path, points: Array, by_hand: list[int], *, right: bool = True) -> Work[list[HoldStill]]:
     """The same picture with points (21, 2) px of which some were set ``by_hand``: those count more. Raises MediaError."""
-    yield Progress("looking at hands", 0, 1)
+    yield Progress(Stage.HANDS, 0, 1)
     h, w = read_still(path).shape[:2]
     weight = np.where(np.isin(np.arange(21), by_hand), BY_HAND_WEIGHT, 1.0)
     return [_told(np.asarray(points, float), path.name, (w, h), [], right=right, weight=weight)]
@@ -96,7 +95,7 @@ def hand_to_lay(path: Path, *, right: bool = True) -> Array:
     h, w = read_still(path).shape[:2]
     flat = usual_hand()[:, :2]
     flat = (flat - flat.mean(axis=0)) * [1.0 if right else -1.0, 1.0]
-    return flat * (0.5 * min(w, h) / np.ptp(flat, axis=0).max()) + [0.5 * w, 0.5 * h]
+    return np.asarray(flat * (0.5 * min(w, h) / np.ptp(flat, axis=0).max()) + [0.5 * w, 0.5 * h])
 
 
 def _asked_often(image: Array, models: Models) -> list[Array]:
@@ -146,12 +145,12 @@ def look_at_stills(paths: list[Path], *, right: bool = True) -> Work[list[HoldSt
     models = BodyModel()
     models.warm("hands")
     for k, path in enumerate(Path(p) for p in paths):
-        yield Progress("looking at hands", k, len(paths))
+        yield Progress(Stage.HANDS, k, len(paths))
         if path.suffix.lower() not in VIDEO_SUFFIXES:
             out.append(look_at_hand(read_still(path), path.name, right=right, models=models))
             continue
         for t_s, image in _frames(path):
-            yield Progress("looking at hands", k, len(paths))
+            yield Progress(Stage.HANDS, k, len(paths))
             out.append(look_at_hand(image, f"{path.name}@{t_s:.2f}s", right=right, models=models))
     return out
 

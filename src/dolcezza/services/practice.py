@@ -19,7 +19,7 @@ from dolcezza.core.practice.progress import Course, courses, figures, task_of
 from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import slot_words
 from dolcezza.services.undo import UndoStack
-from dolcezza.storage.records import JudgedFinding, Practised, StoredAnalysis, Student, Take
+from dolcezza.storage.records import JudgedFinding, Practised, StoredAnalysis, Student, Take, Verdict
 from dolcezza.storage.studio import StudioStore
 
 LOOK_BACK_DAYS = 14
@@ -61,7 +61,7 @@ def prescriptions(findings: Sequence[JudgedFinding]) -> list[Prescription]:
     """Corrections in the order of work: those of accepted findings first, then of open sure ones; dismissed ones have none."""
     out: list[Prescription] = []
     for accepted in (True, False):
-        members = [f for f in findings if f.verdict == ("accepted" if accepted else "open") and (accepted or f.finding.sure)]
+        members = [f for f in findings if f.verdict == (Verdict.ACCEPTED if accepted else Verdict.OPEN) and (accepted or f.finding.sure)]
         done = {c for p in out for f in p.findings for c in [f.finding.cause]}
         for correction, causes in corrections_for(f.finding.cause for f in members if f.finding.cause not in done):
             own = tuple(f for f in members if f.finding.cause in causes)
@@ -204,4 +204,4 @@ def plan_to_calendar(plan: PracticePlan, student: Student, words: Language | Non
         event.add("summary", words.sentence(Message("calendar", {"name": student.name})))
         event.add("description", "\n".join(slot_words(s, words) for s in day.slots))
         calendar.add_component(event)
-    return calendar.to_ical()
+    return bytes(calendar.to_ical())

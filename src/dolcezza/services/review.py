@@ -13,7 +13,7 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.pipeline.judge import asked_match, judge
 from dolcezza.services.assignment import NOTHING
 from dolcezza.services.undo import UndoStack
-from dolcezza.storage.records import Dismissal, JudgedFinding, Remark, StoredAnalysis
+from dolcezza.storage.records import Dismissal, JudgedFinding, Remark, StoredAnalysis, Verdict
 from dolcezza.storage.studio import StudioStore
 
 FOR_GOOD = "not raised for this student any more"
@@ -84,7 +84,7 @@ class Review:
         if finding.unit in ("deg", "mm") and abs(finding.value) > abs(finding.limit):
             return (
                 f"Or move the limit: it is {abs(finding.limit):.0f} {finding.unit}, here it was {abs(finding.value):.0f}. "
-                "Copy the profile (Take menu) and change it there."
+                "Copy the profile (Video menu) and change it there."
             )
         return ""
 
@@ -96,7 +96,9 @@ class Review:
             d = known.get((f.kind, f.cause))
             grown = d is not None and abs(f.value) - abs(d.value) > 2 * f.sd and abs(f.value) > abs(f.limit)
             gone = d is not None and not grown
-            out.append(JudgedFinding(f, "dismissed" if gone else "open", (d.reason or FOR_GOOD) if d is not None and gone else ""))
+            out.append(
+                JudgedFinding(f, Verdict.DISMISSED if gone else Verdict.OPEN, (d.reason or FOR_GOOD) if d is not None and gone else "")
+            )
         return out
 
     def judge_again(self, stored: StoredAnalysis, student_id: int, spec: InstrumentSpec, profile: Profile) -> list[JudgedFinding]:
@@ -121,6 +123,6 @@ class Review:
             old = said.get((j.finding.kind, j.finding.cause, j.finding.strokes))
             if old is not None:
                 j = replace(j, id=old.id, wording=old.wording)
-                j = j if old.verdict == "open" else replace(j, verdict=old.verdict, reason=old.reason)
+                j = j if old.verdict is Verdict.OPEN else replace(j, verdict=old.verdict, reason=old.reason)
             new.append(j)
         return new

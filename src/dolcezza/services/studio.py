@@ -31,7 +31,7 @@ from dolcezza.services.review import Review, exercise_of
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.packed import write_packed
-from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
+from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
 from dolcezza.storage.studio import StudioStore
 
 
@@ -45,7 +45,7 @@ class SameVideo(StudioError):
 
     def __init__(self, take: Take) -> None:
         self.take = take
-        super().__init__(f"This video is already in the studio: '{take.title}'.", "Open that take, or choose another video.")
+        super().__init__(f"This video is already in the studio: '{take.title}'.", "Open that one, or choose another.")
 
 
 class Studio:
@@ -56,9 +56,9 @@ class Studio:
         self.undo = UndoStack()
         self.shelf = ProfileShelf(self.store.folder / "profiles")
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
-        self.teacher = Review(self.store, self.undo)
+        self.review = Review(self.store, self.undo)
         self.practice = Practice(self.store, self.undo)
-        self.corrections = Corrections(self.store, self.undo, self.teacher)
+        self.corrections = Corrections(self.store, self.undo, self.review)
 
     @property
     def folder(self) -> Path:
@@ -180,7 +180,7 @@ class Studio:
         """The video was moved: take it at its new place. Raises StudioError when it is another video."""
         elsewhere = Path(elsewhere).absolute()
         if fingerprint(elsewhere) != take.fingerprint:
-            raise StudioError(f"{elsewhere.name} is not the video of this take.", "Choose the file that was moved.")
+            raise StudioError(f"{elsewhere.name} is not the same video.", "Choose the file that was moved.")
         self.store.move_take(take.id, elsewhere)
         return self.store.take(take.id)
 
@@ -222,8 +222,8 @@ class Studio:
         )  # fmt: skip
         stored = self.analysis(take)
         assert stored is not None
-        kept = self.teacher.remembered(take.student_id, analysis.profile.name, analysis.findings)
-        if any(j.verdict != "open" for j in kept):
+        kept = self.review.remembered(take.student_id, analysis.profile.name, analysis.findings)
+        if any(j.verdict is not Verdict.OPEN for j in kept):
             self.store.words.replace_findings(stored.id, kept)
             stored = self.analysis(take)
             assert stored is not None
@@ -235,7 +235,7 @@ class Studio:
         if stored is None:
             return lambda: None
         fit = self.fit(take)
-        old = self.teacher.judge_again(stored, take.student_id, fit.spec, self.profile_of(take, fit))
+        old = self.review.judge_again(stored, take.student_id, fit.spec, self.profile_of(take, fit))
         return lambda: self.store.words.replace_findings(stored.id, old)
 
     def asked(self, take: Take) -> Exercise | None:

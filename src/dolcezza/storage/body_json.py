@@ -51,7 +51,7 @@ def body_from_json(text: str) -> BodyReport:
             posture={k: _figure(v) for k, v in data.get("posture", {}).items()},
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
-        raise StudioError("What was measured of the arm is damaged.", "Measure the take again.") from error
+        raise StudioError("What was measured of the arm is damaged.", "Analyse the video again.") from error
 
 
 def _number(value: float | None) -> float:

@@ -46,9 +46,10 @@ def unpack(kind: type[T], data: bytes) -> T:
     try:
         with np.load(io.BytesIO(data), allow_pickle=False) as held:
             tree = json.loads(str(held[TREE]))
-            return _build(kind, tree, held)
+            built: T = _build(kind, tree, held)
+            return built
     except (OSError, ValueError, KeyError, TypeError, EOFError, AttributeError) as error:
-        raise StudioError("What was kept of this measurement cannot be read.", "Measure the take again.") from error
+        raise StudioError("What was kept of this measurement cannot be read.", "Analyse the video again.") from error
 
 
 def _build(kind: Any, node: Any, arrays: Any) -> Any:
@@ -84,5 +85,5 @@ def read_packed(kind: type[T], path: Path) -> T | None:
     except FileNotFoundError:
         return None
     except OSError as error:
-        raise StudioError(f"{Path(path).name} cannot be read.", "Measure the take again.") from error
+        raise StudioError(f"{Path(path).name} cannot be read.", "Analyse the video again.") from error
     return unpack(kind, data)

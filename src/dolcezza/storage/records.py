@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import date
+from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
@@ -57,12 +58,20 @@ class Take:
     id: int = 0
 
 
+class Verdict(StrEnum):
+    """The teacher's word on a finding."""
+
+    OPEN = "open"
+    ACCEPTED = "accepted"
+    DISMISSED = "dismissed"
+
+
 @dataclass(frozen=True)
 class JudgedFinding:
     """A finding and the teacher's word on it: ``verdict`` open, accepted or dismissed; ``wording`` the teacher's own words, "" = none."""
 
     finding: Finding
-    verdict: str = "open"
+    verdict: Verdict = Verdict.OPEN
     reason: str = ""
     id: int = 0
     wording: str = ""

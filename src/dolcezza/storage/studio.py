@@ -23,7 +23,7 @@ from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.hand_book import HandBook
 from dolcezza.storage.practice_book import PracticeBook
-from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus
+from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
 from dolcezza.storage.schema import AnalysisRow, FindingRow, FitRow, InstrumentRow, StrokeRow, StudentRow, TakeRow
 from dolcezza.storage.tables import (
     finding_from_dict,
@@ -35,8 +35,6 @@ from dolcezza.storage.tables import (
 )
 from dolcezza.storage.tone_json import TONE_FILE, tone_from_json
 from dolcezza.storage.word_book import WordBook
-
-VERDICTS = ("open", "accepted", "dismissed")
 
 
 class StudioStore:
@@ -170,7 +168,9 @@ class StudioStore:
         if latest is not None:
             strokes = session.scalar(select(func.count()).select_from(StrokeRow).where(StrokeRow.analysis_id == latest)) or 0
             open_ones = (
-                select(func.count()).select_from(FindingRow).where(FindingRow.analysis_id == latest, FindingRow.verdict != "dismissed")
+                select(func.count())
+                .select_from(FindingRow)
+                .where(FindingRow.analysis_id == latest, FindingRow.verdict != Verdict.DISMISSED.value)
             )
             findings = session.scalar(open_ones) or 0
         name = session.scalar(select(InstrumentRow.name).where(InstrumentRow.id == row.instrument_id)) or ""
@@ -228,7 +228,7 @@ class StudioStore:
             session.flush()
             session.add_all(StrokeRow(analysis_id=row.id, number=s.number, data=json.dumps(stroke_to_dict(s))) for s in strokes)
             session.add_all(
-                FindingRow(analysis_id=row.id, place=k, data=json.dumps(finding_to_dict(f)), verdict="open", reason="")
+                FindingRow(analysis_id=row.id, place=k, data=json.dumps(finding_to_dict(f)), verdict=Verdict.OPEN.value, reason="")
                 for k, f in enumerate(findings)
             )
             return row.id
@@ -251,7 +251,9 @@ class StudioStore:
             return StoredAnalysis(
                 id=row.id, take_id=take_id, profile=row.profile, version=row.version, made_at=row.made_at,
                 series=self._series(self.folder / row.folder), strokes=[stroke_from_dict(json.loads(s.data)) for s in strokes],
-                findings=[JudgedFinding(finding_from_dict(json.loads(f.data)), f.verdict, f.reason, f.id, f.wording) for f in findings],
+                findings=[
+                    JudgedFinding(finding_from_dict(json.loads(f.data)), Verdict(f.verdict), f.reason, f.id, f.wording) for f in findings
+                ],
                 summary=json.loads(row.summary), folder=self.folder / row.folder, body=self._body(self.folder / row.folder),
                 tone=self._tone(self.folder / row.folder),
             )  # fmt: skip
@@ -269,8 +271,8 @@ class StudioStore:
 
     def judge(self, finding_id: int, verdict: str, reason: str = "") -> None:
         """Keep the teacher's word on a finding. Raises StudioError."""
-        if verdict not in VERDICTS:
-            raise StudioError(f"'{verdict}' is not a verdict.", f"One of: {', '.join(VERDICTS)}.")
+        if verdict not in set(Verdict):
+            raise StudioError(f"'{verdict}' is not a verdict.", f"One of: {', '.join(Verdict)}.")
         with self._db.atomic() as session:
             session.execute(update(FindingRow).where(FindingRow.id == finding_id).values(verdict=verdict, reason=reason))
 

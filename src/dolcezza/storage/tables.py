@@ -46,7 +46,7 @@ def series_from_csv(text: str) -> BowSeries:
             if name != "string":
                 values[name] = np.array([float(r[name]) if r.get(name) else np.nan for r in rows])
     except ValueError as error:
-        raise StudioError("The record of this take is damaged.", "Measure the take again.") from error
+        raise StudioError("The record of this video is damaged.", "Analyse the video again.") from error
     return BowSeries(values, [r.get("string") or "" for r in rows])
 
 
@@ -108,4 +108,4 @@ def read_text(path: Path) -> str:
     try:
         return Path(path).read_text(encoding="utf-8")
     except OSError as error:
-        raise StudioError(f"{Path(path).name} is missing from the studio.", "Measure the take again.") from error
+        raise StudioError(f"{Path(path).name} is missing from the studio.", "Analyse the video again.") from error

@@ -53,7 +53,7 @@ def tone_from_json(text: str) -> ToneReport:
             notes=tuple(data["notes"]),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
-        raise StudioError("What was heard of this take is damaged.", "Measure the take again.") from error
+        raise StudioError("What was heard of this video is damaged.", "Analyse the video again.") from error
 
 
 def _stroke(data: dict[str, Any]) -> StrokeTone:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.storage.database import Database
-from dolcezza.storage.records import Dismissal, JudgedFinding, Remark
+from dolcezza.storage.records import Dismissal, JudgedFinding, Remark, Verdict
 from dolcezza.storage.schema import DismissalRow, FindingRow, RemarkRow
 from dolcezza.storage.tables import finding_from_dict, finding_to_dict
 
@@ -32,7 +32,7 @@ class WordBook:
         with self._db.atomic() as session:
             row = session.get(FindingRow, judged.id)
             if row is None:
-                raise StudioError("This finding is no longer there: the take was measured or judged again.", "Look at the new findings.")
+                raise StudioError("This finding is no longer there: the video was analysed or judged again.", "Look at the new findings.")
             if (row.verdict, row.wording) != (judged.verdict, judged.wording):
                 said = row.verdict if row.verdict != judged.verdict else "put in other words"
                 raise StudioError(f"This finding was {said} meanwhile, in another window.", "Nothing is lost: look again, then decide.")
@@ -108,4 +108,4 @@ def _dismissal(row: DismissalRow) -> Dismissal:
 
 def _findings(session: Session, analysis_id: int) -> list[JudgedFinding]:
     rows = session.scalars(select(FindingRow).where(FindingRow.analysis_id == analysis_id).order_by(FindingRow.place)).all()
-    return [JudgedFinding(finding_from_dict(json.loads(r.data)), r.verdict, r.reason, r.id, r.wording) for r in rows]
+    return [JudgedFinding(finding_from_dict(json.loads(r.data)), Verdict(r.verdict), r.reason, r.id, r.wording) for r in rows]

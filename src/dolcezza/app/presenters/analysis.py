@@ -14,7 +14,7 @@ from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.base.job import Progress
+from dolcezza.core.base.job import Progress, Stage
 from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.services.analysis import analyse
 from dolcezza.services.queue import WaitingList
@@ -138,7 +138,7 @@ class AnalysisPresenter(QObject):
         self.waiting.remove(take.id)
         self._measuring = (self._studio.store.take(take.id), fit_id)
         self.jobs.start(lambda: analyse(take.path, fit, profile=limits, exercise=asked))
-        self._strokes.show_progress(Progress("opening the video", 0, 1))
+        self._strokes.show_progress(Progress(Stage.OPENING, 0, 1))
         self.started.emit(fit)
 
     def forget(self, take_id: int) -> None:

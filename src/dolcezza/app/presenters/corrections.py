@@ -16,7 +16,8 @@ from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError, StudioError
-from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.core.pipeline.fit_file import USUAL_RATE_HZ, Fit
+from dolcezza.core.strokes.edits import EditKind
 from dolcezza.services import corrections
 from dolcezza.services.assignment import NOTHING
 from dolcezza.services.calibration import CalibrationSession
@@ -72,17 +73,22 @@ class CorrectionsPresenter(QObject):
             self._mend(lambda fit: corrections.landmarks(fit, seconds, before), before, seconds)
 
     def _end_set(self, seconds: float, end: str, place: QPointF) -> None:
-        self._mend(lambda fit: corrections.bow_end(fit, seconds, end, (place.x(), place.y())))
+        self._mend(lambda fit: corrections.bow_end(fit, seconds, end, (place.x(), place.y()), rate_hz=self._rate_hz))
 
     def _let_bow_go(self, seconds: float) -> None:
-        self._mend(lambda fit: corrections.let_bow_go(fit, seconds))
+        self._mend(lambda fit: corrections.let_bow_go(fit, seconds, rate_hz=self._rate_hz))
 
     def mend_stroke(self, what: str, string: str) -> None:
         """Cut, join or drop the stroke at the moment shown, or say its string."""
-        self._mend(partial(corrections.stroke, t_s=self._selection.moment_s, what=what, string=string))
+        self._mend(partial(corrections.stroke, t_s=self._selection.moment_s, what=EditKind(what), string=string))
 
     def _joints_set(self, seconds: float, places: dict[str, tuple[float, float] | None]) -> None:
-        self._mend(lambda fit: corrections.joint(fit, seconds, places))
+        self._mend(lambda fit: corrections.joint(fit, seconds, places, rate_hz=self._rate_hz))
+
+    @property
+    def _rate_hz(self) -> float:
+        """Frames a second of the open video."""
+        return self._selection.analysis.series.rate_hz if self._selection.analysis is not None else USUAL_RATE_HZ
 
     def _relaxed_here(self, seconds: float) -> None:
         def ease(fit: Fit) -> Correction:
@@ -116,7 +122,7 @@ class CorrectionsPresenter(QObject):
             return
         text = self._studio.store.assignments.of(take.id)
         self._under_way = (take, stored, fit, correction)
-        if correction.what == "landmark":
+        if correction.what is corrections.Kind.LANDMARK:
             self._notice.say(tr("Analysing again what depends on these landmarks …"), calm=True)
         self.jobs.start(partial(
             corrections.measured_nearby, correction, take, stored, profile=self._studio.profile_of(take, fit),
@@ -141,7 +147,7 @@ class CorrectionsPresenter(QObject):
             # too little was kept: what was set stays, and counts at the next measuring
             take, _, fit, correction = under_way
             self._studio.corrections.keep_fit(take.id, fit, correction.fit, correction.words)
-        elif under_way is not None and under_way[3].what == "landmark":
+        elif under_way is not None and under_way[3].what is corrections.Kind.LANDMARK:
             self._adopt(under_way[0].id, under_way[2])
         self._notice.say(str(error))
         self._next()

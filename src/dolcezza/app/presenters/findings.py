@@ -72,7 +72,7 @@ class FindingsPresenter(QObject):
         """The teacher's word on a finding."""
         analysis = self._selection.analysis
         if analysis is not None:
-            self._say(lambda: self._studio.teacher.judge(analysis.findings[place], verdict))
+            self._say(lambda: self._studio.review.judge(analysis.findings[place], verdict))
 
     def _say(self, does: Callable[[], object]) -> object:
         """Say something about a finding; what another window said meanwhile is shown instead."""
@@ -87,7 +87,7 @@ class FindingsPresenter(QObject):
     def _for_good(self, place: int) -> None:
         analysis, take = self._selection.analysis, self._selection.take
         if analysis is not None and take is not None:
-            offer = self._say(lambda: self._studio.teacher.dismiss_for_good(analysis, analysis.findings[place], take.student_id))
+            offer = self._say(lambda: self._studio.review.dismiss_for_good(analysis, analysis.findings[place], take.student_id))
             if isinstance(offer, str):
                 self._notice.say(tr("Not raised for this student any more. {0}").format(offer).strip(), calm=True)
 
@@ -106,7 +106,7 @@ class FindingsPresenter(QObject):
         if self._selection.analysis is not None:
             judged = self._selection.analysis.findings[place]
             own = "" if words.strip() == spoken().sentence(judged.finding.message) else words
-            self._say(lambda: self._studio.teacher.reword(judged, own))
+            self._say(lambda: self._studio.review.reword(judged, own))
 
     def _ask_remark(self) -> None:
         question = tr("What do you see at {0:.1f} s?").format(self._selection.moment_s)
@@ -117,13 +117,13 @@ class FindingsPresenter(QObject):
     def add_remark(self, text: str) -> None:
         """Add a remark at the moment shown."""
         take = self._selection.take
-        if take is not None and self._studio.teacher.remark(take.id, self._selection.moment_s, text) is not None:
+        if take is not None and self._studio.review.remark(take.id, self._selection.moment_s, text) is not None:
             self.changed.emit()
 
     def _forget_remark(self, k: int) -> None:
         take = self._selection.take
         if take is not None:
-            self._studio.teacher.take_back(self._studio.store.words.remarks(take.id)[k])
+            self._studio.review.take_back(self._studio.store.words.remarks(take.id)[k])
             self.changed.emit()
 
     def show_lesson(self) -> None:

@@ -17,7 +17,7 @@ from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError, PracticeError
-from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.practice.drills import drill
 from dolcezza.core.practice.plan import Task
 from dolcezza.reports.pages import common_place, moment_at, still_of
@@ -192,7 +192,7 @@ class PracticePresenter(QObject):
         measured = [a for t in takes if (a := self._studio.analysis(self._studio.store.take(t))) is not None]
         both = common_place(measured, string, place)
         for k, take_id in enumerate(takes):
-            yield Progress("pictures", k, 2)
+            yield Progress(Stage.PICTURES, k, 2)
             out.append(self._one(take_id, string, place if both is None else both))
         return out
 

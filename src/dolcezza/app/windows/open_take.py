@@ -78,7 +78,7 @@ class OpenTake(QObject):
         self._selection.set_student(self._studio.store.student(take.student_id))
         self._selection.set_take(take, analysis)
         self._screens.take.show_take(file, fit, take.title, day_words(take.played_on))
-        session = CalibrationSession(fit, file.size, 0.0)
+        session = CalibrationSession(fit, file.size, 0.0, file.frame_rate)
         session.undo.changed = self.undo_changed.emit
         self._screens.landmarks.open(session, file.duration_s, file.frame_rate)
         self.show_analysis()

@@ -12,11 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import whittaker
 from dolcezza.core.body.proportions import ARM_RATIO_LOG_SD, STATURE_LOG_SD, Build
 from dolcezza.core.camera.lens import pinhole
-
-Array = np.ndarray
 
 SHOULDER_SD = 0.03
 """How far a shoulder may lie from its usual place (one sd, share of stature)."""
@@ -176,7 +175,7 @@ class _Problem:
 
     def turns(self, q: Array) -> Array:
         """The elbow's turn (m,) of every moment."""
-        return q[COMMON:] + q[10] * (self.hand.place - 0.5)
+        return np.asarray(q[COMMON:] + q[10] * (self.hand.place - 0.5))
 
     def common(self, q: Array) -> Array:
         """Residuals of what the whole take shares."""
@@ -274,12 +273,12 @@ def _turns(q: Array, view: View, hand: Hand, seen: ArmSeen, base: Array, arm_px:
         stiff = (slope**2).sum(axis=1) + 1e-6
         wish = turn + np.clip((slope * off).sum(axis=1) / stiff, -0.5, 0.5)
         turn = stroke + whittaker(wish - stroke, weight * stiff + 1e-9, 1 / (TURN_ACCELERATION_SD * seen.apart_s**2) ** 2)
-    return turn
+    return np.asarray(turn)
 
 
 def _nearest(some: Array, count: int) -> Array:
     """Place in ``some`` (rising indices) that is nearest to each of ``count`` indices."""
-    return np.abs(np.arange(count)[:, None] - some[None, :]).argmin(axis=1)
+    return np.asarray(np.abs(np.arange(count)[:, None] - some[None, :]).argmin(axis=1))
 
 
 def upper_arm_level(shoulder: Array, elbow: Array, down: Array) -> Array:
@@ -289,7 +288,7 @@ def upper_arm_level(shoulder: Array, elbow: Array, down: Array) -> Array:
     """
     arm = elbow - shoulder
     cosine = np.einsum("mi,mi->m", arm, down) / np.linalg.norm(arm, axis=1)
-    return np.degrees(np.arccos(np.clip(cosine, -1.0, 1.0)))
+    return np.asarray(np.degrees(np.arccos(np.clip(cosine, -1.0, 1.0))))
 
 
 def _level_error(problem: _Problem, q: Array, information: Array) -> Array:

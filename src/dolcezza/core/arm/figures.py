@@ -11,6 +11,7 @@ from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, fit_chain, jo
 from dolcezza.core.arm.joint_contributions import JOINTS, bow_travel
 from dolcezza.core.arm.posture import PostureFigure, posture
 from dolcezza.core.arm.trunk import TRUNK_SD_DEG, trunk_down
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, BodySeen, bow_arm, other
 from dolcezza.core.body.proportions import HAND, Build, build
@@ -19,8 +20,6 @@ from dolcezza.core.camera.bow_view import hair_ends
 from dolcezza.core.camera.lens import pinhole
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 FEWEST_SEEN = 5
 """Looked-at moments with the arm and the bow seen together, from which an arm is fitted."""
@@ -103,7 +102,7 @@ def holds_bow(seen: BodySeen, side: str, frog_px: Array, px_mm: Array) -> Array:
     Where it is not, the model has looked at somebody else, or taken a sleeve for an arm.
     """
     apart = np.linalg.norm(seen.points[:, ARMS[side][2]] - frog_px, axis=1)
-    return apart < HOLDS_MM * px_mm
+    return np.asarray(apart < HOLDS_MM * px_mm)
 
 
 def _with_moments(seen: BodySeen, moments: list[float]) -> BodySeen:
@@ -163,7 +162,7 @@ def _hand(model: InstrumentModel, params: Array, string: Array, view: View) -> H
 def _down_px(view: View, shoulder: Array) -> Array:
     """The trunk's direction in the picture (m, 2), unit length."""
     line = view.see(shoulder + 50.0 * view.down) - view.see(shoulder)
-    return line / np.maximum(np.linalg.norm(line, axis=1, keepdims=True), 1e-9)
+    return np.asarray(line / np.maximum(np.linalg.norm(line, axis=1, keepdims=True), 1e-9))
 
 
 def _shoulder_px(person: Build, view: View, body: BodySeen, side: str) -> Array:
@@ -181,7 +180,7 @@ def shoulder_rise(body: BodySeen, side: str, down_px: Array) -> Array:
     ears = 0.5 * (body.points[:, EAR_LEFT] + body.points[:, EAR_RIGHT])
     shoulder, resting = body.points[:, ARMS[side][0]], body.points[:, ARMS[other(side)][0]]
     width = float(np.nanmedian(np.linalg.norm(shoulder - resting, axis=1)))
-    return -((shoulder - ears) * down_px).sum(axis=1) / max(width, 1.0)
+    return np.asarray(-((shoulder - ears) * down_px).sum(axis=1) / max(width, 1.0))
 
 
 def _columns(
@@ -212,7 +211,7 @@ def _columns(
 def _between(a: Array, b: Array) -> Array:
     """Angle (n,) degrees between vectors (n, 3)."""
     cosine = np.einsum("ni,ni->n", a, b) / (np.linalg.norm(a, axis=1) * np.linalg.norm(b, axis=1))
-    return np.degrees(np.arccos(np.clip(cosine, -1.0, 1.0)))
+    return np.asarray(np.degrees(np.arccos(np.clip(cosine, -1.0, 1.0))))
 
 
 def _swing(person: Build, view: View, arm: Array) -> Array:
@@ -220,4 +219,4 @@ def _swing(person: Build, view: View, arm: Array) -> Array:
     ahead = view.rotation @ person.ahead
     ahead -= np.einsum("ni,ni->n", ahead, view.down)[:, None] * view.down
     side = np.cross(view.down, ahead)
-    return np.degrees(np.arctan2(np.einsum("ni,ni->n", arm, side), np.einsum("ni,ni->n", arm, ahead)))
+    return np.asarray(np.degrees(np.arctan2(np.einsum("ni,ni->n", arm, side), np.einsum("ni,ni->n", arm, ahead))))

@@ -11,7 +11,7 @@ from itertools import permutations
 
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 JOINTS = ("shoulder", "elbow", "wrist")
 BANDS_CM_S = (20.0, 50.0)
@@ -49,7 +49,7 @@ def joint_travel(flat: Array, along: Array) -> Array:
     def hand(a: Array) -> Array:
         total = np.cumsum(a, axis=1)
         place = np.stack([(size * np.cos(total)).sum(axis=1), (size * np.sin(total)).sum(axis=1)], axis=-1)
-        return (place * way).sum(axis=1)
+        return np.asarray((place * way).sum(axis=1))
 
     out = np.zeros((len(flat) - 1, 3))
     for order in permutations(range(3)):
@@ -69,7 +69,7 @@ def bow_travel(joints_mm: Array, along_mm: Array) -> Array:
     ``joints_mm`` (n, 4, 3) shoulder, elbow, wrist, frog; ``along_mm`` (n, 3) from frog to head. The plane is the one in which the arm
     moves over the take.
     """
-    known = np.isfinite(joints_mm).all(axis=(1, 2)) & np.isfinite(along_mm).all(axis=1)
+    known = np.asarray(np.isfinite(joints_mm).all(axis=(1, 2)) & np.isfinite(along_mm).all(axis=1))
     out = np.full((len(joints_mm), 3), np.nan)
     if known.sum() < 3:
         return out

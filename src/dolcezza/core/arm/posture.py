@@ -11,11 +11,10 @@ import numpy as np
 
 from dolcezza.core.arm.chain import View
 from dolcezza.core.arm.posture_lines import Line, OneMoment, posture_lines
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, HIPS, KNEES, NOSE, BodySeen, middle, other
 from dolcezza.core.body.proportions import Build
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 JOINTS_APART = 0.22
 """Distance of the two shoulder joints (share of stature): the breadth less the muscle outside (from memory)."""
@@ -131,4 +130,4 @@ def _nose(person: Build, view: View, body: BodySeen, shoulder: Array, right: Arr
     # in the picture to the right = to the camera's right; the camera looks along z
     own = np.degrees(np.arcsin(np.clip(off / 1.3, -1, 1)))
     towards = np.column_stack([np.sin(np.radians(own)), np.zeros(len(own)), -np.cos(np.radians(own))])
-    return np.degrees(np.arctan2(-np.einsum("mi,mi->m", towards, right), np.einsum("mi,mi->m", towards, ahead)))
+    return np.asarray(np.degrees(np.arctan2(-np.einsum("mi,mi->m", towards, right), np.einsum("mi,mi->m", towards, ahead))))

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.arm.chain import View
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, HIPS, KNEES, NOSE, BodySeen, middle
 from dolcezza.core.instrument.model import InstrumentModel
 
-Array = np.ndarray
 Line = tuple[tuple[float, float], tuple[float, float]]
 
 CLOCK_HAND = 0.8
@@ -32,11 +32,11 @@ class OneMoment:
 
     def point(self, k: int) -> Array:
         """A body point (2,) px."""
-        return self.body.points[0, k]
+        return np.asarray(self.body.points[0, k])
 
     def seen(self, camera_mm: Array) -> Array:
         """A place in camera space (3,) mm, (2,) px."""
-        return self.view.see(camera_mm[None])[0]
+        return np.asarray(self.view.see(camera_mm[None])[0])
 
 
 def posture_lines(name: str, at: OneMoment) -> tuple[Line, ...]:
@@ -49,7 +49,7 @@ def _level(at: OneMoment, direction: Array) -> Array:
     """A direction (3,) laid on the floor, unit length."""
     down = at.view.down[0]
     flat = direction - (direction @ down) * down
-    return flat / max(float(np.linalg.norm(flat)), 1e-9)
+    return np.asarray(flat / max(float(np.linalg.norm(flat)), 1e-9))
 
 
 def _neck(at: OneMoment) -> list[tuple[Array, Array]]:

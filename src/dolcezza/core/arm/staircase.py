@@ -13,7 +13,7 @@ from itertools import pairwise
 
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 FEWEST_FRAMES = 6
 OWN_NOISE_DEG = 2.0

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import ARMS, HIPS, LEAST_VISIBLE, BodySeen, middle
 from dolcezza.core.body.proportions import Build
 from dolcezza.core.camera.lens import pinhole
-
-Array = np.ndarray
 
 HOLD_SD_DEG = 9.0
 """How differently players hold their instrument to the trunk (one sd)."""
@@ -43,4 +42,4 @@ def trunk_down(build: Build, rotation: Array, translation: Array, focal: float, 
 def _about(vectors: Array, axis: Array, angle: float) -> Array:
     """Vectors (m, 3) turned about a unit ``axis`` (3,) by ``angle`` rad (Rodrigues)."""
     across = np.cross(axis, vectors)
-    return vectors * np.cos(angle) + across * np.sin(angle) + np.outer(vectors @ axis, axis) * (1 - np.cos(angle))
+    return np.asarray(vectors * np.cos(angle) + across * np.sin(angle) + np.outer(vectors @ axis, axis) * (1 - np.cos(angle)))

@@ -14,8 +14,6 @@ import numpy as np
 from dolcezza.core.assignment.exercise import AskedStroke, Exercise
 from dolcezza.core.strokes.figures import Stroke
 
-Array = np.ndarray
-
 STRING_COST, DIRECTION_COST = 1.0, 1.4
 PLACE_SCALE, MOST_PLACE_COST = 0.25, 1.2
 """An end of a stroke that is so far (share of the bow) from where it should be costs half a unit; it costs no more than that."""

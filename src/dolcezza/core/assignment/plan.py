@@ -14,8 +14,7 @@ from scipy.optimize import LinearConstraint, minimize
 
 from dolcezza.core.assignment.exercise import Exercise, Item, Line
 from dolcezza.core.assignment.rhythm import Bow, Rhythm
-
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 FASTEST_CM_S, SLOWEST_CM_S = 110.0, 3.0
 """Bows quicker than this whistle or skate, slower ones hardly speak (common practice, no source; the teacher decides)."""

@@ -58,7 +58,7 @@ def read_exercise(text: str) -> Exercise:
     if not lines:
         raise ExerciseError("The exercise asks for no stroke.", "Add a line such as 'G D: 8 whole'.")
     if len(made.strokes) > _MOST:
-        raise ExerciseError(f"The exercise asks for {len(made.strokes)} strokes.", f"Up to {_MOST} can be compared with a take.")
+        raise ExerciseError(f"The exercise asks for {len(made.strokes)} strokes.", f"Up to {_MOST} can be compared with a video.")
     return made
 
 

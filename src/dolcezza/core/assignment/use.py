@@ -8,10 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.assignment.match import Match
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
-
-Array = np.ndarray
 
 PARTS_OF_BOW = 10
 """The hair is divided into so many equal parts, frog first."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 SMALL_TURN = 1e-4
 """Turns (rad) below this are their own sine to 1e-12; OpenCV calls those below 1e-5 none at all."""
@@ -14,7 +14,7 @@ SMALL_TURN = 1e-4
 def mean_rotation(rotations: Array) -> Array:
     """Mean of neighbouring rotations (n, 3, 3): the nearest rotation to their arithmetic mean (chordal mean)."""
     u, _, vt = np.linalg.svd(rotations.mean(axis=0))
-    return u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt
+    return np.asarray(u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt)
 
 
 def rotation_vector(rotation: Array) -> Array:

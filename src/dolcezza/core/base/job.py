@@ -4,16 +4,31 @@ from __future__ import annotations
 
 from collections.abc import Generator
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import TypeVar
 
 T = TypeVar("T")
+
+
+class Stage(StrEnum):
+    """What long work is at."""
+
+    OPENING = "opening the video"
+    FOLLOWING = "following the bow"
+    WHOLE_BOW = "looking for the whole bow"
+    SOLVING = "solving the bow"
+    AGAIN = "analysing the neighbourhood"
+    HANDS = "looking at hands"
+    SKIMMING = "skimming"
+    PICTURES = "pictures"
+    DONE = "done"
 
 
 @dataclass(frozen=True)
 class Progress:
     """Where long work has got to: ``done`` of ``total`` steps (frames) of one named stage; ``so_far``: what can be shown already."""
 
-    stage: str
+    stage: Stage
     done: int
     total: int
     so_far: object = None
@@ -33,4 +48,5 @@ def finish(work: Work[T]) -> T:
         try:
             next(work)
         except StopIteration as stop:
-            return stop.value
+            result: T = stop.value
+            return result

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 BAND_HZ = (3.0, 12.0)
 SLOW_TERMS = 5

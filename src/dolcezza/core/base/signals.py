@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.linalg import solveh_banded
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 
 def whittaker(values: Array, weights: Array, lam: float, order: int = 2) -> Array:
@@ -30,7 +30,7 @@ def whittaker(values: Array, weights: Array, lam: float, order: int = 2) -> Arra
             c = lam * d[i] * d[i + k]
             band[order - k, i + k : i + k + n - order] += c
     band[order] += w + 1e-9
-    return solveh_banded(band, w * y)
+    return np.asarray(solveh_banded(band, w * y))
 
 
 def smoothing_weight(cutoff_hz: float, rate_hz: float) -> float:

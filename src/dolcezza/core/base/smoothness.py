@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 CUTOFF_HZ = 10.0
 LEAST_AMPLITUDE = 0.05

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 BODY_POINTS = 33
 NOSE, EAR_LEFT, EAR_RIGHT = 0, 7, 8

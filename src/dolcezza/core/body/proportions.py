@@ -10,9 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 UPPER_ARM, FOREARM, HAND, SHOULDER_BREADTH = 0.186, 0.146, 0.108, 0.259
 STATURE_LOG_SD = 0.1

@@ -14,12 +14,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.ndimage import median_filter
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import RIBBON_SD_MM
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
-
-Array = np.ndarray
 
 COVERED_SHARE = 0.85
 """A ridge narrower than this share of the ribbon is taken for partly covered."""
@@ -73,7 +72,7 @@ def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:
     """How a bow is turned to the camera (n,) rad, 0 = the stick lies over the middle of the hair, if the stick leaves ``seen_mm`` (n,)."""
     left = STICK_RISE_MM * np.sin(TURNS) - STICK_RADIUS_MM + 0.5 * width_mm * np.cos(TURNS)
     top = int(np.argmax(left))
-    return np.interp(seen_mm, left[: top + 1], TURNS[: top + 1])
+    return np.asarray(np.interp(seen_mm, left[: top + 1], TURNS[: top + 1]))
 
 
 def stands(model: InstrumentModel, direction: Array, poses: Poses, params: Array, string: Array) -> tuple[Array, Array, Array]:

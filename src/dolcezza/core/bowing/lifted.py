@@ -9,10 +9,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps, runs
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 BEHIND_BRIDGE_MM = 8.0
 OVER_BOARD_SHARE = 0.45

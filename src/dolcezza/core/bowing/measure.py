@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.linalg import block_diag
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.lifted import lifted
@@ -24,8 +25,6 @@ from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.bow_space import MAX_BOW_ANGLE_DEG
-
-Array = np.ndarray
 
 MOST_POSITION_SD = 0.12
 """A place on the bow known worse than this (share of the hair) is missing: neither end was seen."""
@@ -161,7 +160,7 @@ def _seen_beyond_the_frog(
 def _sd(covariance: Array, gain: Array, take_covariance: Array) -> Array:
     """Standard deviations (n, 4) of the parameters: the picture's noise and the priors, and what is not known of the take."""
     total = covariance + np.einsum("nak,kl,nbl->nab", gain, take_covariance, gain)
-    return np.sqrt(np.maximum(np.einsum("naa->na", total), 1e-12))
+    return np.asarray(np.sqrt(np.maximum(np.einsum("naa->na", total), 1e-12)))
 
 
 def _place_in_picture(

@@ -6,10 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.base.signals import derivative
-
-Array = np.ndarray
 
 COLUMNS: dict[str, int] = {
     "t_s": 4, "bow_angle_deg": 2, "bow_angle_sd_deg": 2, "contact_point_mm": 2, "contact_point_sd_mm": 2,
@@ -110,4 +109,4 @@ def check(series: BowSeries) -> None:
     for column in ("bow_angle_sd_deg", "contact_point_sd_mm", "bow_position_sd"):
         sd = series[column]
         if (sd[np.isfinite(sd)] <= 0).any():
-            raise TrackingError(f"The ± of {column} is not positive in some frame.", "Please report this take.")
+            raise TrackingError(f"The ± of {column} is not positive in some frame.", "Please report this video.")

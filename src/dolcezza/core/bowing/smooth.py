@@ -11,13 +11,12 @@ import numpy as np
 from scipy.linalg import solveh_banded
 from scipy.ndimage import convolve1d
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.solve import BowProblem, robust_weights
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
-
-Array = np.ndarray
 
 ACCELERATION_SD = np.array([300.0, 500.0, 1500.0, 12.0])
 """How hard contact (mm/s^2), angle, inclination (deg/s^2) and position (1/s^2) are accelerated, one sd."""
@@ -102,7 +101,7 @@ def _carry(string: Array) -> Array:
         if len(string) < 2000
         else (np.searchsorted(known, np.arange(len(string))).clip(0, len(known) - 1))
     )
-    return string[known[nearest]].astype(int)
+    return np.asarray(string[known[nearest]].astype(int))
 
 
 def _near_change(index: Array, t_s: Array) -> Array:
@@ -117,16 +116,16 @@ def _dynamics(near: Array, t_s: Array) -> Array:
     gap = np.maximum(0.5 * (t_s[2:] - t_s[:-2]), 1e-3)
     sd = ACCELERATION_SD[None, :] * gap[:, None] ** 2
     sd[near[1:-1], 2] *= CHANGE_FREEDOM
-    return 1 / sd**2
+    return np.asarray(1 / sd**2)
 
 
 def _yielding(stiff: Array, params: Array) -> Array:
     """The weights where a jump has broken them: a bow taken off and set down elsewhere, a change of string."""
-    return stiff / (1 + stiff * _bends(params) ** 2 / JUMP_SD**2)
+    return np.asarray(stiff / (1 + stiff * _bends(params) ** 2 / JUMP_SD**2))
 
 
 def _bends(params: Array) -> Array:
-    return params[2:] - 2 * params[1:-1] + params[:-2]
+    return np.asarray(params[2:] - 2 * params[1:-1] + params[:-2])
 
 
 def _cost(problem: BowProblem, residual: Array, params: Array, penalty: Array) -> float:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.bow_view import STEPS, hair_ends
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import (
@@ -23,8 +24,6 @@ from dolcezza.core.camera.precision import (
 from dolcezza.core.camera.unknowns import COUNT, LEAN, STEP, at
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
-
-Array = np.ndarray
 
 HEAD_GONE, FROG_GONE = 10.0, 6.0
 """So many sd off, an end counts less and less: the head's plate shines some 16 px beyond the hair, a slide some 40 beyond the frog."""
@@ -211,4 +210,4 @@ def _gain(problem: BowProblem, solved: Solved, seen: Array, expected: Array | fl
     # an end that was not believed while solving pulls no more now
     counts = problem.weight**2 * robust_weights(problem.residual(solved.params), problem.open_head)[:, :4]
     pull = np.einsum("nib,ni,nik->nbk", jac, counts, seen) - expected
-    return -np.einsum("nab,nbk->nak", solved.covariance, pull)
+    return np.asarray(-np.einsum("nab,nbk->nak", solved.covariance, pull))

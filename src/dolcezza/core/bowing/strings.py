@@ -10,13 +10,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import robust_sd, runs
 from dolcezza.core.bowing.solve import Solved, solve_string
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
-
-Array = np.ndarray
 
 CHANGE_COST = 9.0
 """Cost of changing the string between two frames."""

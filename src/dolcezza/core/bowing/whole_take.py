@@ -10,13 +10,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.solve import BowProblem, robust_weights, take_slopes
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns, at, expected, from_landmarks, landmark_information
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
-
-Array = np.ndarray
 
 MOST_FRAMES = 300
 ALIKE_S = 0.3

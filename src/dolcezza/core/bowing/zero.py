@@ -11,9 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import TrackingError
-
-Array = np.ndarray
 
 WINDOW_S = 0.25
 """Frames this near a marked moment count."""

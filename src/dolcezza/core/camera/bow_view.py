@@ -7,10 +7,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import pinhole
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 STEPS = np.array([0.05, 0.02, 0.02, 1e-4])
 """Steps for numerical derivatives by parameter (mm, deg, deg, share)."""

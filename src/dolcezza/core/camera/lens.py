@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 PHONE_FOV_DEG = 56.0
 """Field of view along the longer side of the picture that is expected before anything is known. Phone main cameras:
@@ -63,9 +63,9 @@ def pinhole(cam: Array, focal: Array | float, center: tuple[float, float], radia
     tangent = cam[..., :2] / z
     if radial:
         tangent = tangent * (1 + radial * (tangent**2).sum(axis=-1, keepdims=True))
-    return np.asarray(focal)[..., None] * tangent + np.asarray(center)
+    return np.asarray(np.asarray(focal)[..., None] * tangent + np.asarray(center))
 
 
 def prior_focal(width: int, height: int, fov_deg: float = PHONE_FOV_DEG) -> float:
     """Focal length in px from the field of view along the longer side."""
-    return 0.5 * max(width, height) / np.tan(np.radians(fov_deg) / 2)
+    return float(0.5 * max(width, height) / np.tan(np.radians(fov_deg) / 2))

@@ -13,8 +13,6 @@ from dolcezza.core.camera.pose import fit_landmarks
 from dolcezza.core.camera.precision import ENOUGH, ViewPrecision, predict
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 
-Array = np.ndarray
-
 STEP_DEG = 20.0
 WORTH = 0.85
 """A move is worth saying when it brings the worst figure below this share of what it is now."""

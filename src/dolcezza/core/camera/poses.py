@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.bow_view import see
 from dolcezza.core.camera.lens import Camera
-
-Array = np.ndarray
 
 
 @dataclass(frozen=True)

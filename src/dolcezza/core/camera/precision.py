@@ -10,14 +10,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.bow_view import STEPS, hair_ends
 from dolcezza.core.camera.lens import FOCAL_LOG_SD
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import LEAN, STEP, CalibrationFrame, at, from_landmarks
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 INCLINATION_SD = 0.8
 """How far the bow leans from its string's plane while it sounds only that string (one sd, deg; the plane of a neighbour is

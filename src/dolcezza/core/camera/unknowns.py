@@ -12,13 +12,12 @@ from typing import Any
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import CLICK_SD_PX, MAKER_SD_MM, SeenLine
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
-
-Array = np.ndarray
 
 LENGTH_SD = {
     "string_length": 0.012, "bridge_to_fingerboard": 0.035, "spread_bridge": 0.023, "spread_nut": 0.023, "bridge_radius": 0.06,

@@ -12,9 +12,8 @@ from enum import StrEnum
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.hold.fit import HandFit
-
-Array = np.ndarray
 
 JOINTS = (
     "thumb_mcp", "index_mcp", "index_pip", "middle_mcp", "middle_pip", "ring_mcp", "ring_pip", "little_mcp", "little_pip",

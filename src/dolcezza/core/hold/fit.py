@@ -13,10 +13,9 @@ import cv2
 import numpy as np
 from scipy.optimize import OptimizeResult, least_squares
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.hold.skeleton import ANGLES, COUNT, hand_points
-
-Array = np.ndarray
 
 POINT_SD = np.array([0.10, 0.12, 0.08, 0.08, 0.07] + [0.12, 0.05, 0.05, 0.06] + 3 * [0.08, 0.05, 0.05, 0.06])
 """Error of each point against this hand (one sd, share of the hand's size in the picture): the model's, and other proportions.
@@ -109,7 +108,7 @@ class _Problem:
         depth = np.exp(q[..., 5])[..., None]
         shift = np.concatenate([q[..., 3:5] * depth, depth], axis=-1)
         turn = _rotations(q[..., :3])
-        return np.einsum("...ij,...kj->...ki", turn, hand_points(q[..., 6:])) + shift[..., None, :]
+        return np.asarray(np.einsum("...ij,...kj->...ki", turn, hand_points(q[..., 6:])) + shift[..., None, :])
 
     def residual(self, q: Array) -> Array:
         """Residuals (..., r) of parameter rows."""
@@ -217,4 +216,4 @@ def _other_ways(fits: list[OptimizeResult], best: OptimizeResult) -> Array:
     if weight.sum() <= 1.0 + 1e-6:
         return np.zeros(COUNT)
     apart = np.array([np.degrees(f.x[6:] - best.x[6:]) for f in fits])
-    return np.sqrt((weight[:, None] * apart**2).sum(axis=0) / weight.sum())
+    return np.asarray(np.sqrt((weight[:, None] * apart**2).sum(axis=0) / weight.sum()))

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 FINGERS = ("index", "middle", "ring", "little")
 KNUCKLES = np.array([[88.0, 24.0, 0.0], [86.0, 3.0, 3.0], [79.0, -16.0, 1.0], [71.0, -34.0, -5.0]])

@@ -13,9 +13,8 @@ from itertools import pairwise
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.catalog import InstrumentSpec
-
-Array = np.ndarray
 
 REQUIRED_LANDMARKS = ("bridge_bass", "bridge_treble", "board_bass", "board_treble")
 OPTIONAL_LANDMARKS = (

@@ -7,9 +7,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 BOARD_MM, BOARD_SD_MM = -3.5, 1.5
 """Height of the fingerboard's edges against the top of the bridge, 4/4 violin, from memory."""
@@ -47,12 +46,12 @@ def surface_points(model: InstrumentModel, eye: Array, ray: Array, over_board: A
         height = np.where(_between_strings(model, x, y), board + np.minimum(TAIL_SLOPE * x, 0.0), height)
         height = np.where(x > nut, np.interp(x, [nut, scroll[0]], [board, scroll[2]]), height)
         z = np.where(over_board, board, height)
-    return eye + ray * ((z - eye[2]) / ray[:, 2])[:, None]
+    return np.asarray(eye + ray * ((z - eye[2]) / ray[:, 2])[:, None])
 
 
 def _between_strings(model: InstrumentModel, x: Array, y: Array) -> Array:
     lm = model.landmarks
-    return (np.abs(y) < 1.1 * lm["bridge_bass"][1]) & (x < lm["board_bass"][0]) & (x > 0.65 * lm["end_button"][0])
+    return np.asarray((np.abs(y) < 1.1 * lm["bridge_bass"][1]) & (x < lm["board_bass"][0]) & (x > 0.65 * lm["end_button"][0]))
 
 
 def height_sd(model: InstrumentModel, places: Array, over_board: Array) -> Array:

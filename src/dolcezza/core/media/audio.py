@@ -8,9 +8,8 @@ import av
 import numpy as np
 from av.error import FFmpegError
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.media.probe import opened
-
-Array = np.ndarray
 
 
 def read_sound(path: Path, *, rate_hz: int) -> tuple[Array, float] | None:

@@ -6,12 +6,9 @@ from bisect import bisect_left
 from pathlib import Path
 
 import cv2
-import numpy as np
 
-from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.media.video import read_frames
-
-Array = np.ndarray
 
 LONGEST_PX = 640
 APART_S = 0.1
@@ -55,4 +52,4 @@ def skim(path: Path, into: Skim, *, duration_s: float) -> Work[None]:
         scale = min(1.0, LONGEST_PX / max(h, w))
         small = cv2.resize(frame.image, (max(1, round(scale * w)), max(1, round(scale * h))), interpolation=cv2.INTER_AREA)
         into.add(frame.t_s, cv2.imencode(".jpg", cv2.cvtColor(small, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, QUALITY])[1].tobytes())
-        yield Progress("skimming", min(len(into), total), total)
+        yield Progress(Stage.SKIMMING, min(len(into), total), total)

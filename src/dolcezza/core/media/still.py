@@ -7,9 +7,8 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import MediaError
-
-Array = np.ndarray
 
 SMALLEST_PX = 160
 

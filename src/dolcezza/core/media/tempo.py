@@ -9,7 +9,7 @@ import numpy as np
 from av.error import FFmpegError
 from av.filter import Graph
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 PIECE_S = 0.1
 SLOWEST_STEP = 0.5

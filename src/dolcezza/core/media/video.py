@@ -16,10 +16,9 @@ from av.error import FFmpegError
 from av.video.frame import VideoFrame
 from av.video.stream import VideoStream
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.media.probe import TakeFile, opened, probe
-
-Array = np.ndarray
 
 _TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
 

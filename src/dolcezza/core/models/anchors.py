@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import expit
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 OVERLAP = 0.3
 """Boxes that share more than this of their union are one thing."""

@@ -5,9 +5,7 @@ from __future__ import annotations
 from concurrent.futures import Future
 from typing import Protocol
 
-import numpy as np
-
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 
 class Models(Protocol):

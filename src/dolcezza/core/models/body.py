@@ -5,11 +5,10 @@ from __future__ import annotations
 import numpy as np
 from scipy.special import expit
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.models.anchors import anchors, detections
 from dolcezza.core.models.crop import Square, upright, whole
 from dolcezza.core.models.nets import Net
-
-Array = np.ndarray
 
 POINTS = 33
 STRIDES = (8, 16, 32, 32, 32)
@@ -50,7 +49,7 @@ class BodyFinder:
         points = raw.reshape(-1, 5)
         places = square.back(refined(points[:, :2] / n, heat) * n, n)
         self._next = _around(places[POINTS], places[POINTS + 1])
-        return np.c_[places[:POINTS], expit(points[:POINTS, 3])]
+        return np.column_stack([places[:POINTS], expit(points[:POINTS, 3])])
 
     def _detect(self, picture: Array) -> Square | None:
         square, n = whole(picture), self._detector.size

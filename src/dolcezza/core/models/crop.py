@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 
 @dataclass(frozen=True)
@@ -22,7 +22,7 @@ class Square:
         """(2, 3): from pixels of the net's ``size`` x ``size`` picture to those of the picture."""
         c, s = np.cos(self.angle), np.sin(self.angle)
         linear = self.side / size * np.array([[c, -s], [s, c]])
-        return np.c_[linear, np.asarray(self.middle, float) - linear @ [size / 2, size / 2]]
+        return np.asarray(np.c_[linear, np.asarray(self.middle, float) - linear @ [size / 2, size / 2]])
 
     def cut(self, picture: Array, size: int, low: float, high: float, *, repeat_border: bool) -> Array:
         """(size, size, 3) float32 from ``low`` to ``high``. Outside the picture: its border repeated, or black."""

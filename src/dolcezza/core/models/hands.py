@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.models.anchors import anchors, detections
 from dolcezza.core.models.crop import Square, upright, whole
 from dolcezza.core.models.nets import Net
-
-Array = np.ndarray
 
 STRIDES = (8, 16, 16, 16)
 LEAST_SURE = 0.3

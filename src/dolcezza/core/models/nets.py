@@ -8,11 +8,8 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Protocol
 
-import numpy as np
-
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
-
-Array = np.ndarray
 
 FILES = {
     "pose_detection": "pose_detection.tflite",

@@ -6,6 +6,7 @@ from concurrent.futures import Future
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.body.points import ARMS, BodySeen
 from dolcezza.core.body.proportions import Build, build
@@ -13,8 +14,6 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.video import Frame, rgb_part
 from dolcezza.core.models.asked import Models
-
-Array = np.ndarray
 
 LOOKS_PER_S = 5.0
 MOST_LOOKS = 700

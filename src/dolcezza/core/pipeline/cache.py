@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from dolcezza.core.arm.figures import ArmSeries
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import BodySeen
 from dolcezza.core.bowing.measure import Measured, measure_bow
 from dolcezza.core.bowing.series import BowSeries
@@ -14,11 +15,9 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.pipeline.sound_pass import Heard
-from dolcezza.core.strokes.edits import StrokeEdit
+from dolcezza.core.strokes.edits import EditKind, StrokeEdit
 from dolcezza.core.strokes.figures import find_spans
 from dolcezza.core.tracking.bow_path import BowLines
-
-Array = np.ndarray
 
 FORCED = 1e3
 """What a string costs that the teacher says is not the one."""
@@ -92,7 +91,7 @@ def _told_strings(
     series: BowSeries, heard: Heard | None, edits: tuple[StrokeEdit, ...], spec: InstrumentSpec
 ) -> list[tuple[float, float, str]]:  # fmt: skip
     """Stretches (s) in which the teacher has said another string than was found."""
-    if not any(e.what == "string" for e in edits):
+    if not any(e.what is EditKind.STRING for e in edits):
         return []
     spans = find_spans(series, heard.loud if heard is not None else None, edits)
     return [(e.span.start_s, e.span.end_s, e.string) for e in spans if e.string and e.string in spec.strings]

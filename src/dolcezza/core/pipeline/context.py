@@ -8,13 +8,12 @@ from pathlib import Path
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import Frame, FrameStore, read_frames
 from dolcezza.core.pipeline.fit_file import Fit, flipped
-
-Array = np.ndarray
 
 MOST_SIDE_PX = 1920
 """Larger pictures are measured at this size: what a lens resolves ends about there, and the eye's click is no finer."""

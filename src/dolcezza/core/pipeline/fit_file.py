@@ -10,11 +10,10 @@ from typing import Any
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES
-from dolcezza.core.strokes.edits import EDITS, StrokeEdit
+from dolcezza.core.strokes.edits import EditKind, StrokeEdit
 
 Points = dict[str, tuple[float, float]]
-SAME_MOMENT_S = 0.012
-"""What was set by hand at times closer than this was set on the same frame."""
+USUAL_RATE_HZ = 30.0
 
 
 @dataclass(frozen=True)
@@ -81,6 +80,11 @@ class Fit:
     def spec(self) -> InstrumentSpec:
         """The instrument with the teacher's own dimensions. Raises InstrumentError."""
         return instrument(self.instrument).with_measured(**self.measured)
+
+
+def same_frame(a_s: float, b_s: float, rate_hz: float = USUAL_RATE_HZ) -> bool:
+    """Whether two times (s) are of one frame of a video with so many frames a second: nearer than half the way to the next one."""
+    return abs(a_s - b_s) < 0.5 / rate_hz
 
 
 def flipped(points: Points, width: int) -> Points:
@@ -158,14 +162,16 @@ def _set_by_hand(data: dict[str, Any], key: str, names: tuple[str, ...]) -> list
 
 def _stroke_edits(data: dict[str, Any]) -> tuple[StrokeEdit, ...]:
     """What was done to strokes by hand. Raises LandmarkError."""
-    try:
-        edits = tuple(StrokeEdit(float(e["t_s"]), str(e["do"]), str(e.get("string", ""))) for e in data.get("strokes") or ())
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
-        raise LandmarkError("A stroke set by hand in the fit file cannot be read.", "Each has 't_s' and 'do'.") from error
-    for e in edits:
-        if e.what not in EDITS:
-            raise LandmarkError(f"'{e.what}' cannot be done to a stroke.", f"Known: {', '.join(EDITS)}.")
-    return edits
+    edits = []
+    for entry in data.get("strokes") or ():
+        try:
+            t_s, what, string = float(entry["t_s"]), str(entry["do"]), str(entry.get("string", ""))
+        except (KeyError, TypeError, ValueError, AttributeError) as error:
+            raise LandmarkError("A stroke set by hand in the fit file cannot be read.", "Each has 't_s' and 'do'.") from error
+        if what not in set(EditKind):
+            raise LandmarkError(f"'{what}' cannot be done to a stroke.", f"Known: {', '.join(EditKind)}.")
+        edits.append(StrokeEdit(t_s, EditKind(what), string))
+    return tuple(edits)
 
 
 def fit_to_dict(fit: Fit) -> dict[str, Any]:
@@ -188,7 +194,7 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
         if entries:
             data[key] = [{k: list(v) if isinstance(v, tuple) else v for k, v in asdict(e).items() if v is not None} for e in entries]
     if fit.strokes:
-        data["strokes"] = [{"t_s": e.t_s, "do": e.what} | ({"string": e.string} if e.string else {}) for e in fit.strokes]
+        data["strokes"] = [{"t_s": e.t_s, "do": e.what.value} | ({"string": e.string} if e.string else {}) for e in fit.strokes]
     return data
 
 

@@ -9,8 +9,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError, MediaError, TrackingError
-from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.signals import runs
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit, SeenLine, fit_moments
@@ -24,8 +25,6 @@ from dolcezza.core.tracking.bow_find import STICK_REACH_MM, BowFinder, Candidate
 from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, KeyFrame, moved_px, put_right
 from dolcezza.core.tracking.stickers import colour_along
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
-
-Array = np.ndarray
 
 PROGRESS_EVERY = 5
 SAMPLES = 36
@@ -179,7 +178,7 @@ def watch(
                 began = time.perf_counter()
                 told = early(seen) if early is not None else None
                 timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
-                yield Progress("watching the bow", frame.index + 1, max(total, frame.index + 1), told)
+                yield Progress(Stage.FOLLOWING, frame.index + 1, max(total, frame.index + 1), told)
                 mark = time.perf_counter()
         _take_in(seen, waiting)
     if len(seen.times) < 5:

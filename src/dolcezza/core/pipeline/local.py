@@ -7,6 +7,7 @@ from dataclasses import fields, replace
 import numpy as np
 
 from dolcezza.core.arm.figures import ArmSeries, measure_arm
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.bowing.series import BOW_COLUMNS, BowSeries
 from dolcezza.core.pipeline.cache import MeasurementCache, solve
@@ -16,8 +17,6 @@ from dolcezza.core.pipeline.manual import REACH_S, joints_by_hand, lines_with_ha
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.instrument import Followed
-
-Array = np.ndarray
 
 MARGIN_S = 0.5
 """So much more on both sides is solved along, so that the neighbourhood joins on smoothly."""
@@ -31,7 +30,7 @@ def rows_near(cache: MeasurementCache, t_s: float, reach_s: float) -> slice:
     """The frames within ``reach_s`` of a moment. Raises TrackingError when there are none."""
     at = np.flatnonzero(np.abs(cache.t_s - t_s) <= reach_s)
     if not len(at):
-        raise TrackingError("There is no measured frame near this moment.", "Go to a frame of the take.")
+        raise TrackingError("There is no measured frame near this moment.", "Go to a frame of the video.")
     return slice(int(at[0]), int(at[-1]) + 1)
 
 
@@ -71,7 +70,7 @@ def arm_again(
 ) -> tuple[MeasurementCache, BowSeries]:  # fmt: skip
     """Fit the arm with the joints set by hand; only frames within ``reach_s`` of ``t_s`` take it over, blended in at the edges."""
     if cache.body is None or cache.arm is None:
-        raise TrackingError("The arm was not measured in this take.", "Measure the take again.")
+        raise TrackingError("The arm was not measured in this video.", "Analyse the video again.")
     arm = measure_arm(context.model, own, cache.poses, cache.body, joints_by_hand(context))
     if arm is None:
         raise TrackingError("With these joints no arm can be fitted.", "Undo, or set them again.")
@@ -120,7 +119,7 @@ def _changed(old: BowLines, new: BowLines) -> Array:
     ends = [np.abs(getattr(old, end) - getattr(new, end)) for end in ("frog", "head")]
     gone = [np.isfinite(getattr(old, end)) != np.isfinite(getattr(new, end)) for end in ("point", "frog", "head")]
     lost = gone[0].any(axis=1) | gone[1] | gone[2]
-    return lost | (np.nan_to_num(np.maximum(moved, np.maximum(*ends))) > SAME_LINE_PX)
+    return np.asarray(lost | (np.nan_to_num(np.maximum(moved, np.maximum(*ends))) > SAME_LINE_PX))
 
 
 def _looked_at_again(context: Context, part: MeasurementCache) -> FramePass:

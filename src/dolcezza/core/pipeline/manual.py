@@ -6,14 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.precision import HEAD_BIAS_PX
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import FramePass
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
-
-Array = np.ndarray
 
 REACH_S = 1.0
 """How far from a frame set by hand the bow is looked for again."""

@@ -11,7 +11,7 @@ import numpy as np
 import dolcezza
 from dolcezza.core.arm.figures import measure_arm
 from dolcezza.core.assignment.exercise import Exercise
-from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.bowing.measure import know_take
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.whole_bow import ends_of_band
@@ -55,8 +55,6 @@ from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose
 from dolcezza.core.tracking.instrument import KeyFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.core.tracking.trajectory import steady_poses
-
-Array = np.ndarray
 
 DARK_HAIR = (
     "The bow's hair hardly stands out from what is behind it: angle, contact point and strokes cannot be told from this video. "
@@ -104,7 +102,7 @@ def measure_take(
     DolcezzaError with a sentence for bad input.
     """
     clock = _StageClock()
-    yield Progress("opening the video", 0, 1)
+    yield Progress(Stage.OPENING, 0, 1)
     file = probe(video)
     check_measurable(file)
     context = Context.of(video, file, fit)
@@ -127,7 +125,7 @@ def measure_take(
     seen = yield from watch(context, keys, body, clock.spent, preview.tell if first_strokes else None)
     notes = doubtful_landmarks(fit, moments) + check_seen(file, seen)
 
-    yield Progress("solving the bow", 0, 1)
+    yield Progress(Stage.SOLVING, 0, 1)
     clock.begins()
     moments, seen, strings = aligned(context, moments, seen)
     landmark_fit = moments[0][1]
@@ -174,7 +172,7 @@ def measure_take(
     if not report.strokes:
         notes.append(NO_STROKE)
     clock.ends("strokes")
-    yield Progress("done", 1, 1)
+    yield Progress(Stage.DONE, 1, 1)
     return TakeAnalysis(
         file, fit, profile, landmark_fit, precision, report.series, report.strokes, report.findings, clock.total(), report.body, notes,
         tone=report.tone, cache=replace(cache, heard=heard, body=looks, arm=arm),

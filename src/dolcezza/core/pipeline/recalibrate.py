@@ -10,6 +10,7 @@ from dataclasses import fields, replace
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.bowing.series import BowSeries
@@ -18,7 +19,7 @@ from dolcezza.core.camera.pose import SHARED_LOG_SD, LandmarkFit, fit_landmarks
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.pipeline.cache import MeasurementCache
 from dolcezza.core.pipeline.context import Context
-from dolcezza.core.pipeline.fit_file import SAME_MOMENT_S, Fit
+from dolcezza.core.pipeline.fit_file import Fit, same_frame
 from dolcezza.core.pipeline.frame_pass import FramePass
 from dolcezza.core.pipeline.local import arm_again, rows_near, solved_again
 from dolcezza.core.pipeline.manual import lines_with_hand
@@ -26,8 +27,6 @@ from dolcezza.core.tracking.bow_find import BowFinder
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.instrument import InstrumentFollower, KeyFrame, moved_along, moved_px
 from dolcezza.core.tracking.trajectory import steady_poses
-
-Array = np.ndarray
 
 LANDMARK_REACH_S = 1.5
 LANDMARK_BLEND_S = 0.5
@@ -42,7 +41,7 @@ def landmarks_again(
 
     Raises LandmarkError when they do not fit the instrument.
     """
-    if any(abs(k - t_s) < SAME_MOMENT_S for k in cache.keys_s):
+    if any(same_frame(k, t_s, context.file.frame_rate) for k in cache.keys_s):
         rows, cache = _followed_from(context, before, cache, t_s)
     else:
         rows, cache = _followed_anew(context, cache, t_s)
@@ -57,7 +56,8 @@ def landmarks_again(
 def _marked(context: Context, cache: MeasurementCache, t_s: float, near: Camera | None = None) -> LandmarkFit:
     """The pose that the landmarks at ``t_s`` give with the lens of the take. Raises LandmarkError."""
     model, size = context.model, context.size
-    points = next((p for m, p in zip(context.fit.landmarks, context.landmarks, strict=True) if abs(m.t_s - t_s) < SAME_MOMENT_S), None)
+    rate, marked = context.file.frame_rate, zip(context.fit.landmarks, context.landmarks, strict=True)
+    points = next((p for m, p in marked if same_frame(m.t_s, t_s, rate)), None)
     if points is None:
         raise LandmarkError(f"No landmark is set at {t_s:.1f} s.", "Set the landmarks there.")
     try:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.media.audio import read_sound
@@ -24,13 +25,11 @@ from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.offset import SoundOffset, offset_by_level, shifted
 from dolcezza.core.tone.report import ToneReport, tone_report
 
-Array = np.ndarray
-
 LOWEST_SHARE, OCTAVES = 0.9, 20
 """Pitches are looked for from a little below the lowest string to so many times its pitch."""
 STILL_S = 0.35
 """Away from all strokes by this much the bow stands."""
-NO_SOUND = "The take has no sound: tone, starts and tuning cannot be told. Film with sound next time."
+NO_SOUND = "The video has no sound: tone, starts and tuning cannot be told. Film with sound next time."
 SILENT = "The sound track is silent: tone, starts and tuning cannot be told. Check that the phone's microphone is free."
 OVERLOADED = "The sound is cut off at its loudest (overloaded): what it says of the tone is doubtful. Put the phone farther away."
 OTHERS = "Something else sounds in the room (music, voices): what the sound says is doubtful. Film where it is quiet."

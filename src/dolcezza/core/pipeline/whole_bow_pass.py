@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from dolcezza.core.base.job import Progress, Work
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.bowing.whole_bow import hair_of_band
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import PROGRESS_EVERY, FramePass
@@ -42,7 +42,7 @@ def look_for_whole_bow(context: Context, seen: FramePass) -> Work[FramePass]:
             believed.append(hair[0].seen)
         before = found[-1][0] if found[-1] else None
         if k % PROGRESS_EVERY == 0:
-            yield Progress("looking for the whole bow", k + 1, len(seen.times))
+            yield Progress(Stage.WHOLE_BOW, k + 1, len(seen.times))
     if sum(believed) < LEAST_BELIEVED * len(believed):
         found = []
     found += [[] for _ in range(len(seen.times) - len(found))]

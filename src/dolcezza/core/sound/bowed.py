@@ -5,9 +5,8 @@ from __future__ import annotations
 import numpy as np
 from scipy.ndimage import maximum_filter1d, percentile_filter, uniform_filter1d
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.pitch import PitchTrack
-
-Array = np.ndarray
 
 STEADY_S = 0.2
 """A pitch is called steady over so long a time, about a vibrato's period."""
@@ -46,4 +45,5 @@ def string_sounds(track: PitchTrack, t_s: Array, *, lowest_hz: float) -> Array |
     tone &= track.level > LEAST_LEVEL * float(np.percentile(track.level[tone], 80))
     share = uniform_filter1d(tone.astype(float), max(1, round(AROUND_S / apart)))
     share = maximum_filter1d(share, max(1, round(2 * CLOSE_S / apart)))
-    return np.interp(t_s, track.t_s, share, left=0.0, right=0.0) >= SOUNDS
+    sounds: Array = np.interp(t_s, track.t_s, share, left=0.0, right=0.0) >= SOUNDS
+    return sounds

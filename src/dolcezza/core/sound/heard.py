@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.notes import semitones_from_open, semitones_up
 from dolcezza.core.sound.pitch import PitchTrack
 from dolcezza.core.sound.strings import IN_TUNE
 from dolcezza.core.sound.tone import ToneTrack
-
-Array = np.ndarray
 
 NEAR_S = 0.04
 """A frame hears the moment of sound that is nearest, if it is as near as this."""

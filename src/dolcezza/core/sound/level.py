@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import maximum_filter1d
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 STEP_S = 0.005
 WINDOW_S = 0.012
@@ -57,4 +57,5 @@ def silence(loudness: Loudness, t_s: Array) -> Array | None:
     loudest = maximum_filter1d(loudness.level, 2 * reach + 1)
     nearest = np.clip(np.searchsorted(loudness.t_s, t_s), 0, len(loudness.t_s) - 1)
     covered = (t_s >= loudness.t_s[0]) & (t_s <= loudness.t_s[-1])
-    return (loudest[nearest] < limit) & covered
+    quiet: Array = np.logical_and(loudest[nearest] < limit, covered)
+    return quiet

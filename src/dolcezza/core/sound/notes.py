@@ -6,10 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.pitch import PitchTrack
 from dolcezza.core.sound.strings import A4_HZ, IN_TUNE, open_pitches
-
-Array = np.ndarray
 
 SPLIT_SEMITONES = 0.6
 """A pitch that leaves the note's own by this much begins another note."""
@@ -70,4 +69,4 @@ def semitones_up(hz: Array, string: Array, family: str, *, offset_cents: float =
 
 def moved_target(target_mm: float, semitones: float) -> float:
     """The contact point's target with the left hand so many semitones up: it shrinks with the string, by 2^(-n/12)."""
-    return target_mm * 2.0 ** (-semitones / 12.0)
+    return float(target_mm * 2.0 ** (-semitones / 12.0))

@@ -7,9 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.level import Loudness
-
-Array = np.ndarray
 
 HOP_S, WINDOW_S = 0.01, 0.046
 BEFORE = 3
@@ -48,7 +47,7 @@ def onsets(samples: Array, *, start_s: float, rate_hz: int) -> Array:
     for k in found:
         if not kept or t[k] - t[kept[-1]] >= APART_S:
             kept.append(int(k))
-    return start_s + t[kept] - 0.5 * BEFORE * HOP_S
+    return np.asarray(start_s + t[kept] - 0.5 * BEFORE * HOP_S)
 
 
 @dataclass(frozen=True)

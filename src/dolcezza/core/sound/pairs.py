@@ -8,9 +8,8 @@ import numpy as np
 from scipy import fft
 from scipy.ndimage import median_filter
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.strings import open_pitches
-
-Array = np.ndarray
 
 WINDOW_S, HOP_S = 0.256, 0.064
 PARTIALS = 8

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft
 
-Array = np.ndarray
+from dolcezza.core.base.arrays import Array
 
 RATE_HZ = 16_000
 HOP = 256

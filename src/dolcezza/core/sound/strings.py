@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.pitch import PitchTrack
-
-Array = np.ndarray
 
 A4_HZ = 440.0
 """Concert pitch (ISO 16)."""

@@ -12,9 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.pitch import BLOCK, PitchTrack
-
-Array = np.ndarray
 
 PERIODS = 6.0
 """Periods of the lowest pitch in a window: what Boersma asks for harmonicity."""
@@ -75,7 +74,7 @@ def _correlation(frames: Array, size: int) -> Array:
     """Normalised autocorrelation of rows, ``FINER`` points a sample, as long as half the window."""
     power = np.abs(fft.rfft(frames, size, axis=1)) ** 2
     wide = fft.irfft(power, FINER * size, axis=1)[:, : FINER * frames.shape[1] // 2]
-    return wide / np.maximum(wide[:, :1], 1e-12)
+    return np.asarray(wide / np.maximum(wide[:, :1], 1e-12))
 
 
 def _peak(correlation: Array, lags: Array) -> tuple[Array, Array]:
@@ -94,7 +93,7 @@ def _peak(correlation: Array, lags: Array) -> tuple[Array, Array]:
 
 def _ratio_db(height: Array) -> Array:
     safe = np.clip(height, 1e-6, 1 - 1e-6)
-    return np.clip(10 * np.log10(safe / (1 - safe)), LEAST_DB, MOST_DB)
+    return np.asarray(np.clip(10 * np.log10(safe / (1 - safe)), LEAST_DB, MOST_DB))
 
 
 def _parts(power: Array, bin_hz: float, hz: Array) -> tuple[Array, Array]:

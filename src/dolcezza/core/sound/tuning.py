@@ -6,10 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.pitch import PitchTrack
 from dolcezza.core.sound.strings import open_pitches
-
-Array = np.ndarray
 
 NEAR_CENTS = 150.0
 """A note this near to an open string may be that string out of tune."""

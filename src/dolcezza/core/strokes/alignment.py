@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
-
-Array = np.ndarray
 
 
 def way(series: BowSeries, stroke: Stroke) -> tuple[Array, Array]:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, fields, replace
 import numpy as np
 
 from dolcezza.core.arm.joint_contributions import JOINTS, shares_of
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.shake import shaking
 from dolcezza.core.base.signals import derivative
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
@@ -19,8 +20,6 @@ from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.sounded import refine, sounding
-
-Array = np.ndarray
 
 THIRDS = ("frog", "middle", "tip")
 TURN_S = 0.08
@@ -197,7 +196,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         start_s=span.start_s, end_s=span.end_s, from_position=start, to_position=end, share_used=share,
         mean_speed_cm_s=_mean(np.abs(speed[np.isfinite(speed)])),
         peak_speed_cm_s=float(np.percentile(np.abs(speed[np.isfinite(speed)]), 98)) if np.isfinite(speed).any() else float("nan"),
-        evenness=float(1 / (1 + np.std(quick) / max(np.mean(quick), 1e-6))) if len(quick) > 3 else float("nan"),
+        evenness=float(1 / (1 + np.std(quick) / max(float(np.mean(quick)), 1e-6))) if len(quick) > 3 else float("nan"),
         bow_angle_deg=_mean(angle), bow_angle_sd_deg=_usual(series["bow_angle_sd_deg"][at]),
         angle_start=_mean(angle[t[at] <= span.start_s + START_SHARE * length_s]),
         angle_frog=thirds["frog"], angle_middle=thirds["middle"], angle_tip=thirds["tip"], angle_slope=slope,

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import THIRDS, Stroke
 
-Array = np.ndarray
 JUST_BEFORE_S = 0.01
 """A stroke's end is shown so much before it, where it is still that stroke."""
 

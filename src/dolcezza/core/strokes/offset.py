@@ -6,9 +6,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.level import Loudness
-
-Array = np.ndarray
 
 USED_FROM_S = 0.045
 """From here on sound and picture are put together again: below it, ear and eye call it the same moment (ITU-R BT.1359 lets sound be

@@ -13,9 +13,8 @@ from itertools import pairwise
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps, robust_sd, runs
-
-Array = np.ndarray
 
 LEAST_TRAVEL = 0.03
 """Share of the hair that a movement must use to be a stroke (2 cm of a violin bow)."""

@@ -13,8 +13,6 @@ import numpy as np
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
-Array = np.ndarray
-
 REACH_S = 0.13
 """How far the sound may move a boundary."""
 FAR_S = 0.25

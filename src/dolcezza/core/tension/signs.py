@@ -12,10 +12,9 @@ from enum import StrEnum
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
-
-Array = np.ndarray
 
 QUIET_SHARE = 0.25
 """The quietest quarter of the player's own strokes is the player's own reference."""
@@ -193,7 +192,7 @@ def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke]
 
 
 def _without_ease(sign: Sign) -> Sign:
-    note = "Against the lowest shoulder of this take: mark a moment at ease to compare with that."
+    note = "Against the lowest shoulder of this video: mark a relaxed moment to compare with that."
     return Sign(**{**sign.__dict__, "note": note, "sure": False})
 
 

@@ -15,8 +15,6 @@ from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.offset import SoundOffset
 from dolcezza.core.tone.signs import SCRATCH_S, Start, StrokeTone, Weight, stroke_tones
 
-Array = np.ndarray
-
 PIECE_S = 0.2
 """The tone field has a point for so much of a stroke."""
 TURN_S = 0.08

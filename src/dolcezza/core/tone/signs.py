@@ -15,8 +15,6 @@ import numpy as np
 
 from dolcezza.core.strokes.figures import Stroke
 
-Array = np.ndarray
-
 NOISE_DB = 6.0
 """A tone this much nearer to its noise than the player's own clear strokes is not clear."""
 LEAST_OWN_DB = 8.0
@@ -106,7 +104,7 @@ def _weight(s: Stroke, own: _Own | None, ratio: float) -> tuple[Weight, tuple[st
     if own is None or not np.isfinite(s.hnr_db):
         return Weight.UNKNOWN, ("no clear pitch",)
     if own.hnr_db < LEAST_OWN_DB:
-        return Weight.UNKNOWN, ("nothing in the take is clear enough to compare with",)
+        return Weight.UNKNOWN, ("nothing in the video is clear enough to compare with",)
     noise = own.hnr_db - s.hnr_db
     if noise < NOISE_DB:
         return Weight.CLEAN, ()

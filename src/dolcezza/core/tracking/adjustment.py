@@ -11,11 +11,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.tracking.reference import ReferenceView
 from dolcezza.core.tracking.rigid import POINT_SD_PX, WEAK_MOVE, seen_with_slope, stepped, turn_between
-
-Array = np.ndarray
 
 REACH_DEG = 10.0
 """A reference is looked for in views turned away from it by up to so much."""

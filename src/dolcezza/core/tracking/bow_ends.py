@@ -12,9 +12,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
-
-Array = np.ndarray
 
 HAND_GAP_COST = 0.2
 """Hair is likely to come out again beyond the fingers near the frog: a gap there costs less than elsewhere."""
@@ -60,9 +59,9 @@ def _evidence(line: Candidate, gap_cost: float = GAP_COST) -> Array:
     sure = (strip > 0.6 * typical) & (room > ENOUGH_ROOM)
     usual = float(np.median(stick[sure])) if sure.sum() > 10 else 0.0
     if usual < LEAST_STICK:
-        return np.where(hair < 0, hair * trust, hair)
+        return np.asarray(np.where(hair < 0, hair * trust, hair))
     by_stick = np.clip((stick - 0.45 * usual) / (0.3 * usual), -GAP_COST, 0.7)
-    return trust * hair + (1 - trust) * by_stick
+    return np.asarray(trust * hair + (1 - trust) * by_stick)
 
 
 @dataclass(frozen=True)

@@ -13,11 +13,10 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.tracking.bow_space import SearchSpace, search_space
-
-Array = np.ndarray
 
 CANDIDATES = 4
 STRIP_STEP_PX = 2.0
@@ -348,7 +347,7 @@ def _centres(profile: Array, inner: Array, at: Array, lag: int) -> Array:
     floor = np.maximum(values[:, 0], values[:, -1])[:, None]
     lift = np.clip(values - floor, 0, None)
     mass = lift.sum(axis=1)
-    return inner[at] + (lift * window).sum(axis=1) / np.maximum(mass, 1e-6) * (inner[1] - inner[0])
+    return np.asarray(inner[at] + (lift * window).sum(axis=1) / np.maximum(mass, 1e-6) * (inner[1] - inner[0]))
 
 
 def _line(along: Array, centre: Array, weight: Array, hair_px: float, *, rounds: int) -> tuple[Array, Array]:
@@ -377,7 +376,7 @@ def _cross(point: Array, direction: Array, space: SearchSpace) -> Array:
     cross = span[0] * direction[1] - span[1] * direction[0]
     if abs(cross) < 1e-6 * float(np.hypot(*span)):
         return point
-    return space.start + (off[0] * direction[1] - off[1] * direction[0]) / cross * span
+    return np.asarray(space.start + (off[0] * direction[1] - off[1] * direction[0]) / cross * span)
 
 
 def _distinct(found: list[Candidate]) -> list[Candidate]:

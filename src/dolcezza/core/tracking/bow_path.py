@@ -11,10 +11,9 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.tracking.bow_ends import hair_ends_along
 from dolcezza.core.tracking.bow_find import Candidate
-
-Array = np.ndarray
 
 UNSEEN_COST = 6.0
 JUMP_SHARE = 0.12

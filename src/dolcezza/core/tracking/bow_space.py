@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.bow_view import see_bow
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 MAX_BOW_ANGLE_DEG = 30.0
 

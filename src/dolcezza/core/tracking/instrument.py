@@ -15,14 +15,13 @@ from dataclasses import dataclass, field, replace
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.tracking.adjustment import adjusted
 from dolcezza.core.tracking.reference import FEWEST_POINTS, ReferenceView, body_mask
 from dolcezza.core.tracking.rigid import Sightings, agreed_move, refined, turn_between
-
-Array = np.ndarray
 
 LOST = 0.2
 """Share of agreeing points below which the instrument is lost."""

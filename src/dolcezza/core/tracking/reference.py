@@ -12,12 +12,11 @@ from typing import Any
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.instrument.surface import board_plane, height_sd, neck_end, plate_plane, surface_points
 from dolcezza.core.tracking.rigid import POINT_SD_PX, Sightings
-
-Array = np.ndarray
 
 CELLS = 150
 """About so many cells of the picture of the instrument give one point each."""
@@ -126,7 +125,7 @@ class ReferenceView:
     @property
     def pixels(self) -> Array:
         """The points (n, 2) in pixels of the whole picture."""
-        return self.xy + self.corner + 0.5
+        return np.asarray(self.xy + self.corner + 0.5)
 
     @property
     def base(self) -> Array:

@@ -11,10 +11,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.lens import Camera
-
-Array = np.ndarray
 
 POINT_SD_PX = 0.6
 """How well flow tells the place of a point that is seen (px at 1280)."""
@@ -43,7 +42,7 @@ class Sightings:
 
     def off(self, camera: Camera) -> Array:
         """Residuals (n, 2), px, seen minus expected."""
-        return np.einsum("nij,nj->ni", self.across, self.xy - camera.project(self.world))
+        return np.asarray(np.einsum("nij,nj->ni", self.across, self.xy - camera.project(self.world)))
 
 
 def seen_with_slope(camera: Camera, world: Array) -> tuple[Array, Array]:

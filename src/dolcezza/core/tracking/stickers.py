@@ -12,10 +12,9 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.tracking.bow_find import Candidate
 from dolcezza.core.tracking.bow_path import BowLines
-
-Array = np.ndarray
 
 LEAST_COLOUR = 28.0
 """Distance from grey in the picture's two colour channels (8 bit) from which a place is coloured."""
@@ -62,7 +61,7 @@ def colour_along(colour: Array, line: Candidate, stick_px: Array, reach_mm: floa
     at = (0.5 * xy - 0.5).astype(np.float32)
     seen = cv2.remap(colour, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).astype(np.float32) - 128.0
     most = np.hypot(seen[..., 0], seen[..., 1]).argmax(axis=1)
-    return seen[np.arange(len(along)), most]
+    return np.asarray(seen[np.arange(len(along)), most])
 
 
 def use_stickers(
@@ -144,7 +143,7 @@ def _commonest(units: Array) -> Array:
     """The unit vector (2,) with most neighbours of the same hue among (n, 2)."""
     alike = (units @ units.T) > ALIKE
     own = units[alike[int(alike.sum(axis=1).argmax())]].mean(axis=0)
-    return own / max(float(np.hypot(*own)), 1e-9)
+    return np.asarray(own / max(float(np.hypot(*own)), 1e-9))
 
 
 def _centre(line: Candidate, colour: Array, part: slice, mean: Array, strength: float, widest: float) -> float:

@@ -13,11 +13,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit, SeenLine
 from dolcezza.core.instrument.model import InstrumentModel
-
-Array = np.ndarray
 
 SAMPLES = 60
 PROFILE_STEP = 0.25
@@ -132,7 +131,7 @@ def _joint_offset(ridge: Array, shift: Array, sd: float) -> Array:
     line = a[:, None] * (1 - s) / 2 + b[:, None] * (1 + s) / 2
     column = np.clip(np.round((line - shift[0]) / PROFILE_STEP), 0, len(shift) - 1).astype(int)
     score = good[np.arange(len(s)), column].mean(axis=1) - 0.02 * (a**2 + b**2) / sd**2
-    return line[int(score.argmax())]
+    return np.asarray(line[int(score.argmax())])
 
 
 def _one_string(ridge: Array, shift: Array, offset: Array, *, near: float = 1.25) -> Array | None:

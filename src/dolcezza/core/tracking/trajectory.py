@@ -9,12 +9,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.geometry import mean_rotation, rotation_of, rotation_vector
 from dolcezza.core.base.signals import smoothing_weight, whittaker
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.tracking.instrument import Followed
-
-Array = np.ndarray
 
 PLACE_CUTOFF_HZ = 9.0
 """The hand that holds a phone trembles up to about this; what is quicker is noise of the following."""
