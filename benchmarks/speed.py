@@ -19,9 +19,9 @@ import av
 
 from dolcezza.core.base.job import finish
 from dolcezza.core.media.video import read_frames
+from dolcezza.core.pipeline.fit_file import Fit, read_fit
 from dolcezza.services.analysis import analyse
 from dolcezza.services.demo import demo_video
-from dolcezza.services.fitfile import Fit, read_fit
 
 LAST = Path(__file__).with_name("last.json")
 

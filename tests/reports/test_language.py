@@ -126,6 +126,20 @@ def test_plurals_and_decimals():
     assert de.number(float("nan")) == "–" and de.number(-0.04, 1) == "0,0"
 
 
+@pytest.mark.parametrize("code", LANGUAGES)
+def test_plural_and_decimal_sign_are_those_of_the_locale_data(code):
+    """Against Babel, which has Unicode's locale data (CLDR): a language here has the forms one and other, and its decimal sign."""
+    from babel import Locale
+    from babel.numbers import get_decimal_symbol
+
+    rule, words = Locale(code).plural_form, language(code)
+    for n in (0, 1, 2, 5, 11, 21, 100):
+        assert words.sentence(on_strokes(n, 30, "down-bows")) == words.sentence(
+            on_strokes(1 if rule(n) == "one" else 2, 30, "down-bows")
+        ).replace("1" if rule(n) == "one" else "2", str(n), 1)
+    assert words.number(1.5, 1) == f"1{get_decimal_symbol(code)}5"
+
+
 def test_what_somebody_has_said_stays_as_it_is():
     assert language("de").sentence(said("It looks {0} odd.")) == "It looks {0} odd."
 

@@ -5,15 +5,18 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.pipeline.fit_file import read_fit
-from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis
+
+if TYPE_CHECKING:
+    from dolcezza.core.pipeline.measure import TakeAnalysis
 
 
 def run_analyse(options: argparse.Namespace) -> int:

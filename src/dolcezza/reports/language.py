@@ -39,7 +39,7 @@ class Language(string.Formatter):
             return self._of_practice(message)
         words = self._words[message.id]
         if isinstance(words, dict):
-            words = words[self._plural(message.values["n"])]
+            words = words["one" if message.values["n"] == 1 else "other"]
         return self.vformat(words, (), message.values)
 
     def _of_practice(self, message: Message) -> str:
@@ -101,17 +101,12 @@ class Language(string.Formatter):
 
     def day(self, day: date, form: str = "%d %B %Y") -> str:
         """A date; ``form`` one of ``DAYS``. Raises KeyError."""
-        from babel.dates import format_date
+        from babel.dates import format_date  # takes longer to load than a language may, and not every screen has dates
 
         return format_date(day, self._words[DAYS[form]], locale=self.code)
 
     def _localised(self, text: str) -> str:
-        return text.replace(".", _decimal_sign(self.code)).replace("-", "−")
-
-    def _plural(self, n: float) -> str:
-        from babel import Locale
-
-        return Locale(self.code).plural_form(n)
+        return text.replace(".", self._words["decimal sign"]).replace("-", "−")
 
     def _list(self, said: Sequence[str], form: str) -> str:
         if form == "and" and len(said) > 1:
@@ -124,13 +119,6 @@ class Language(string.Formatter):
 def language(code: str) -> Language:
     """A language by its code; English where there is none of that code."""
     return Language(code if code in LANGUAGES else "en")
-
-
-@cache
-def _decimal_sign(code: str) -> str:
-    from babel.numbers import get_decimal_symbol
-
-    return get_decimal_symbol(code)
 
 
 def _capital(text: str) -> str:

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cache
+from typing import TYPE_CHECKING
 
 import cv2
-import jinja2
 import numpy as np
 
 from dolcezza.core.assignment.use import bow_use
@@ -25,6 +25,9 @@ from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import cautions, correction_in, dose, drill_in, slot_name
 from dolcezza.reports.sound import sound_lines
 from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis, Student, Take, Verdict
+
+if TYPE_CHECKING:
+    from jinja2 import Environment
 
 PICTURE_PX = 900
 PAPER_PX = 480
@@ -46,7 +49,9 @@ class Still:
 
 
 @cache
-def _pages() -> jinja2.Environment:
+def _pages() -> Environment:
+    import jinja2  # only where a page is written
+
     loader = jinja2.PackageLoader("dolcezza.reports")
     return jinja2.Environment(loader=loader, autoescape=True, trim_blocks=True, undefined=jinja2.StrictUndefined)
 

@@ -3,17 +3,23 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Work
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.pipeline.fit_file import Fit
-from dolcezza.core.pipeline.measure import TakeAnalysis, measure_take
-from dolcezza.services.body_model import BodyModel
+
+if TYPE_CHECKING:
+    from dolcezza.core.pipeline.measure import TakeAnalysis
 
 
 def analyse(
     video: Path, fit: Fit, *, profile: Profile | None = None, exercise: Exercise | None = None, first_strokes: bool = True
 ) -> Work[TakeAnalysis]:  # fmt: skip
     """The whole measurement, see ``measure_take``. Raises a DolcezzaError with a sentence for bad input."""
+    # the whole of the measuring is loaded when it begins, not when the desk opens
+    from dolcezza.core.pipeline.measure import measure_take
+    from dolcezza.services.body_model import BodyModel
+
     return measure_take(video, fit, BodyModel(), profile=profile, exercise=exercise, first_strokes=first_strokes)

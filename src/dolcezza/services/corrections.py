@@ -21,9 +21,6 @@ from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.pipeline.cache import MeasurementCache
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import USUAL_RATE_HZ, ArmPoints, BowPoints, Fit, fit_to_dict, same_frame
-from dolcezza.core.pipeline.local import ARM_REACH_S, arm_again, bow_again, solved_again
-from dolcezza.core.pipeline.manual import REACH_S
-from dolcezza.core.pipeline.recalibrate import landmarks_again
 from dolcezza.core.pipeline.report import Report, report_on
 from dolcezza.core.strokes.edits import EditKind, StrokeEdit
 from dolcezza.core.strokes.figures import Stroke
@@ -120,6 +117,11 @@ def measured_nearby(
     correction: Correction, take: Take, stored: StoredAnalysis, *, profile: Profile, exercise: Exercise | None, recognise: bool
 ) -> Work[Corrected]:
     """Measure around the mended moment and tell the take anew. Raises StudioError when too little was kept for that."""
+    # loaded when something is put right, not when the desk opens
+    from dolcezza.core.pipeline.local import ARM_REACH_S, arm_again, bow_again, solved_again
+    from dolcezza.core.pipeline.manual import REACH_S
+    from dolcezza.core.pipeline.recalibrate import landmarks_again
+
     yield Progress(Stage.AGAIN, 0, 1)
     cache = read_packed(MeasurementCache, stored.folder / CACHE_FILE)
     if cache is None or len(cache.t_s) != len(stored.series):

@@ -7,8 +7,6 @@ from dataclasses import asdict, dataclass
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-import icalendar
-
 from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.base.message import Message, said
 from dolcezza.core.findings.profiles import Profile
@@ -190,6 +188,8 @@ def _messages(told: Sequence[Any]) -> tuple[Message, ...]:
 
 def plan_to_calendar(plan: PracticePlan, student: Student, words: Language | None = None, *, made: datetime | None = None) -> bytes:
     """The plan as iCalendar (RFC 5545): one entry a day with what to practise. ``made``: when the calendar is written, None = now."""
+    import icalendar  # only for those who want a calendar
+
     words, stamp = words or language("en"), (made or datetime.now(UTC)).astimezone(UTC)
     calendar = icalendar.Calendar()
     calendar.add("prodid", "-//Dolcezza//practice plan//EN")

@@ -6,19 +6,21 @@ from __future__ import annotations
 import platform
 from dataclasses import asdict
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import cv2
 import numpy as np
 
 from dolcezza.core.pipeline.fit_file import fit_to_dict
-from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.core.pipeline.report import Report
 from dolcezza.reports.findings import finding_row
 from dolcezza.storage.body_json import FILE_NAME, body_to_json
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.tables import series_to_csv, strokes_to_csv, to_json
 from dolcezza.storage.tone_json import TONE_FILE, tone_to_json
+
+if TYPE_CHECKING:
+    from dolcezza.core.pipeline.measure import TakeAnalysis
 
 
 def summary(analysis: TakeAnalysis) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 import platformdirs
@@ -18,7 +19,6 @@ from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.core.pipeline.fit_file import Fit, fit_from_dict, fit_to_dict
-from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.core.practice.lessons import read_time
 from dolcezza.services.assignment import NOTHING, Assigned, against
 from dolcezza.services.corrections import CACHE_FILE, Corrections
@@ -33,6 +33,9 @@ from dolcezza.storage.files import disk_faults
 from dolcezza.storage.packed import write_packed
 from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
 from dolcezza.storage.studio import StudioStore
+
+if TYPE_CHECKING:
+    from dolcezza.core.pipeline.measure import TakeAnalysis
 
 
 def default_folder() -> Path:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
@@ -15,11 +16,13 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import Progress, Stage
-from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.services.analysis import analyse
 from dolcezza.services.queue import WaitingList
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Take
+
+if TYPE_CHECKING:
+    from dolcezza.core.pipeline.measure import TakeAnalysis
 
 
 class AnalysisPresenter(QObject):

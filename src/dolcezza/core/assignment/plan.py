@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
-from scipy.optimize import LinearConstraint, minimize
+import scipy
 
 from dolcezza.core.assignment.exercise import Exercise, Item, Line
 from dolcezza.core.assignment.rhythm import Bow, Rhythm
@@ -223,12 +223,12 @@ def kept_in(rhythm: Rhythm, hair_mm: float) -> Plan | None:
     period = per if per % 2 == 0 else 2 * per
     back = np.arange(period - 1, len(bows), period)
     free = np.setdiff1d(np.arange(len(bows)), back)
-    limits = [LinearConstraint(matrix[free], low[free], high[free])] if len(free) else []
-    limits += [LinearConstraint(matrix[back], 0.0, 0.0)] if len(back) else []
+    limits = [scipy.optimize.LinearConstraint(matrix[free], low[free], high[free])] if len(free) else []
+    limits += [scipy.optimize.LinearConstraint(matrix[back], 0.0, 0.0)] if len(back) else []
     room = rhythm.high - rhythm.low
     best: Array | None = None
     for first in (0.5 * np.minimum(wish, room), np.full(len(bows), 0.3 * room)):
-        got = minimize(
+        got = scipy.optimize.minimize(
             _change, first, (wish,), jac=_change_slope, method="SLSQP", constraints=limits, options={"maxiter": 300, "ftol": 1e-9},
             bounds=[(0.02 * w, room) if b.share is None else (w, w) for w, b in zip(wish, bows, strict=True)],
         )  # fmt: skip

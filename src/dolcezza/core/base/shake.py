@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 
 from dolcezza.core.base.arrays import Array
 
@@ -47,11 +48,9 @@ def shaking(values: Array, rate_hz: float) -> Shaking:
     x = np.asarray(values, float)
     if len(x) < FEWEST_SAMPLES or not np.isfinite(x).all() or rate_hz < 15:
         return NONE
-    from scipy.signal import welch  # takes longer to load than the rest of the program: only where it is needed
-
     at = np.linspace(-1, 1, len(x))
     x = x - np.polyval(np.polyfit(at, x, SLOW_TERMS), at)
-    frequency, power = welch(x, fs=rate_hz, nperseg=min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
+    frequency, power = scipy.signal.welch(x, fs=rate_hz, nperseg=min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
     inside = (frequency >= BAND_HZ[0]) & (frequency <= BAND_HZ[1])
     if inside.sum() < 2:
         return NONE

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.linalg import solveh_banded
+import scipy
 
 from dolcezza.core.base.arrays import Array
 
@@ -30,7 +30,7 @@ def whittaker(values: Array, weights: Array, lam: float, order: int = 2) -> Arra
             c = lam * d[i] * d[i + k]
             band[order - k, i + k : i + k + n - order] += c
     band[order] += w + 1e-9
-    return np.asarray(solveh_banded(band, w * y))
+    return np.asarray(scipy.linalg.solveh_banded(band, w * y))
 
 
 def smoothing_weight(cutoff_hz: float, rate_hz: float) -> float:

@@ -12,7 +12,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.ndimage import median_filter
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.poses import Poses
@@ -58,7 +58,7 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     outer = np.where((side > 0)[:, None], low, high)
     shift = np.where(covered, outer[:, 0] + 0.5 * side * ribbon, 0.0)
     slope = np.where(covered, outer[:, 1], 0.0)
-    shift, slope = (median_filter(v, STEADY_FRAMES, mode="nearest") for v in (shift, slope))
+    shift, slope = (scipy.ndimage.median_filter(v, STEADY_FRAMES, mode="nearest") for v in (shift, slope))
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     direction = lines.direction + slope[:, None] * normal
     direction /= np.linalg.norm(direction, axis=1, keepdims=True)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.linalg import block_diag
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
@@ -71,7 +71,7 @@ def measure_bow(
     beside = seen_gain(problem, solved, ACROSS) * uncovered.sd_px[:, None]
     before = seen_gain(problem, solved, HEAD) * HEAD_TAKE_SD_PX * scale_px
     gain = np.concatenate([take_gain(problem, solved), np.stack([beside, before], axis=2)], axis=2)
-    take_covariance = block_diag(take_covariance, np.eye(2))
+    take_covariance = scipy.linalg.block_diag(take_covariance, np.eye(2))
     if pose_covariance is not None:
         own = gain[:, :, :6]
         covariance = covariance + np.einsum("nak,nkl,nbl->nab", own, pose_covariance, own)

@@ -8,8 +8,7 @@ the picture, the lean against the angle) its neighbours do. Between two strings 
 from __future__ import annotations
 
 import numpy as np
-from scipy.linalg import solveh_banded
-from scipy.ndimage import convolve1d
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
@@ -66,7 +65,7 @@ def smooth_bow(
         gradient = np.einsum("nia,ni->na", weighted, residual[:, :4]) + residual[:, 4:] / problem.prior_sd
         gradient += _bend_gradient(params, penalty)
         band = _banded(blocks, penalty, damping)
-        trial = params - solveh_banded(band, gradient.ravel()).reshape(n, 4)
+        trial = params - scipy.linalg.solveh_banded(band, gradient.ravel()).reshape(n, 4)
         trial_residual = problem.residual(trial)
         trial_cost = _cost(problem, trial_residual, trial, penalty)
         if trial_cost < cost:
@@ -173,6 +172,6 @@ def _covariance(problem: BowProblem, params: Array, residual: Array, t_s: Array)
     reach = max(1, round(INFORMATION_REACH_S / float(np.median(np.diff(t_s)))))
     kernel = np.bartlett(2 * reach + 3)[1:-1]
     kernel /= kernel.sum()
-    spread = convolve1d(information, kernel, axis=0, mode="constant")
+    spread = scipy.ndimage.convolve1d(information, kernel, axis=0, mode="constant")
     total = spread + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
     return np.linalg.inv(total)

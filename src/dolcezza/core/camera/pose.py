@@ -9,15 +9,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
-from scipy.optimize import OptimizeResult, least_squares
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD, Camera, prior_focal
 from dolcezza.core.instrument.model import LANDMARK_NAMES, LANDMARK_WORDS, REQUIRED_LANDMARKS, InstrumentModel
+
+if TYPE_CHECKING:
+    from scipy.optimize import OptimizeResult
 
 CLICK_SD_PX = 1.05
 """How well a hand landmarks a point (one standard deviation, px of a 1280 px wide picture)."""
@@ -105,7 +109,7 @@ def _residuals(
 
 
 def _descend(start: Array, args: tuple[object, ...]) -> OptimizeResult:
-    return least_squares(_residuals, start, args=args, method="lm", max_nfev=200, x_scale=[0.1] * 3 + [50.0] * 3 + [0.1])
+    return scipy.optimize.least_squares(_residuals, start, args=args, method="lm", max_nfev=200, x_scale=[0.1] * 3 + [50.0] * 3 + [0.1])
 
 
 def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]:

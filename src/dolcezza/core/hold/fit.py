@@ -8,14 +8,18 @@ open, the ± says so, and a finger seen end-on "cannot be told from here".
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
-from scipy.optimize import OptimizeResult, least_squares
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.hold.skeleton import ANGLES, COUNT, hand_points
+
+if TYPE_CHECKING:
+    from scipy.optimize import OptimizeResult
 
 POINT_SD = np.array([0.10, 0.12, 0.08, 0.08, 0.07] + [0.12, 0.05, 0.05, 0.06] + 3 * [0.08, 0.05, 0.05, 0.06])
 """Error of each point against this hand (one sd, share of the hand's size in the picture): the model's, and other proportions.
@@ -207,7 +211,7 @@ def _starts(problem: _Problem) -> list[Array]:
 
 
 def _descend(problem: _Problem, start: Array, rounds: int) -> OptimizeResult:
-    return least_squares(problem.residual, start, jac=problem.jacobian, method="lm", max_nfev=rounds)
+    return scipy.optimize.least_squares(problem.residual, start, jac=problem.jacobian, method="lm", max_nfev=rounds)
 
 
 def _other_ways(fits: list[OptimizeResult], best: OptimizeResult) -> Array:

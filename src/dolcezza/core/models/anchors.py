@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import expit
+import scipy
 
 from dolcezza.core.base.arrays import Array
 
@@ -46,7 +46,7 @@ def anchors(size: int, strides: tuple[int, ...]) -> Array:
 
 def detections(raw: Array, logits: Array, places: Array, size: int, least: float) -> list[Detection]:
     """Things with a score of ``least`` or more, best first: ``raw`` (n, 4 + 2 k) px, ``logits`` (n, 1), ``places`` (n, 2)."""
-    scores = expit(np.clip(logits[:, 0], -100, 100))
+    scores = scipy.special.expit(np.clip(logits[:, 0], -100, 100))
     chosen = np.flatnonzero(scores >= least)
     chosen = chosen[np.argsort(-scores[chosen], kind="stable")]
     raw = raw[chosen] / size

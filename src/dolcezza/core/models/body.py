@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.special import expit
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.models.anchors import anchors, detections
@@ -49,7 +49,7 @@ class BodyFinder:
         points = raw.reshape(-1, 5)
         places = square.back(refined(points[:, :2] / n, heat) * n, n)
         self._next = _around(places[POINTS], places[POINTS + 1])
-        return np.column_stack([places[:POINTS], expit(points[:POINTS, 3])])
+        return np.column_stack([places[:POINTS], scipy.special.expit(points[:POINTS, 3])])
 
     def _detect(self, picture: Array) -> Square | None:
         square, n = whole(picture), self._detector.size
@@ -76,7 +76,7 @@ def refined(points: Array, heat: Array) -> Array:
     x, y = (cells[:, k, None] + steps for k in (0, 1))
     there = ((x >= 0) & (x < side))[:, None, :] & ((y >= 0) & (y < side))[:, :, None]
     part = heat[np.clip(y, 0, side - 1)[:, :, None], np.clip(x, 0, side - 1)[:, None, :], np.arange(n)[:, None, None]]
-    part = np.where(there, expit(part.astype(float)), 0.0)
+    part = np.where(there, scipy.special.expit(part.astype(float)), 0.0)
     total = part.sum(axis=(1, 2))
     with np.errstate(invalid="ignore", divide="ignore"):
         middle = np.stack([(part.sum(axis=1) * x).sum(axis=1), (part.sum(axis=2) * y).sum(axis=1)], axis=1) / (total * side)[:, None]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, percentile_filter, uniform_filter1d
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.pitch import PitchTrack
@@ -38,12 +38,12 @@ def string_sounds(track: PitchTrack, t_s: Array, *, lowest_hz: float) -> Array |
     semitones = 12 * np.log2(np.where(known, track.hz, 1.0) / lowest_hz)
     filled = np.interp(track.t_s, track.t_s[known], semitones[known]) if known.any() else semitones
     size = max(3, round(STEADY_S / apart))
-    swing = percentile_filter(filled, 85, size) - percentile_filter(filled, 15, size)
+    swing = scipy.ndimage.percentile_filter(filled, 85, size) - scipy.ndimage.percentile_filter(filled, 15, size)
     tone = known & (semitones > -FLAT_SEMITONES) & (swing < STEADY_SEMITONES)
     if tone.sum() * apart < LEAST_S:
         return None
     tone &= track.level > LEAST_LEVEL * float(np.percentile(track.level[tone], 80))
-    share = uniform_filter1d(tone.astype(float), max(1, round(AROUND_S / apart)))
-    share = maximum_filter1d(share, max(1, round(2 * CLOSE_S / apart)))
+    share = scipy.ndimage.uniform_filter1d(tone.astype(float), max(1, round(AROUND_S / apart)))
+    share = scipy.ndimage.maximum_filter1d(share, max(1, round(2 * CLOSE_S / apart)))
     sounds: Array = np.interp(t_s, track.t_s, share, left=0.0, right=0.0) >= SOUNDS
     return sounds

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d
+import scipy
 
 from dolcezza.core.base.arrays import Array
 
@@ -54,7 +54,7 @@ def silence(loudness: Loudness, t_s: Array) -> Array | None:
     if limit > CLEAR_SHARE * tone:
         return None
     reach = max(1, round(0.5 * SILENT_S / STEP_S))
-    loudest = maximum_filter1d(loudness.level, 2 * reach + 1)
+    loudest = scipy.ndimage.maximum_filter1d(loudness.level, 2 * reach + 1)
     nearest = np.clip(np.searchsorted(loudness.t_s, t_s), 0, len(loudness.t_s) - 1)
     covered = (t_s >= loudness.t_s[0]) & (t_s <= loudness.t_s[-1])
     quiet: Array = np.logical_and(loudest[nearest] < limit, covered)

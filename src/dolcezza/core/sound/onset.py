@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, uniform_filter1d
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.level import Loudness
@@ -30,18 +30,16 @@ def onsets(samples: Array, *, start_s: float, rate_hz: int) -> Array:
     window, hop = int(WINDOW_S * rate_hz), int(HOP_S * rate_hz)
     if len(samples) < 4 * window:
         return np.zeros(0)
-    from scipy.signal import stft  # takes longer to load than the rest of the program: only where it is needed
-
-    _, t, spectrum = stft(samples, rate_hz, nperseg=window, noverlap=window - hop, padded=False)
+    _, t, spectrum = scipy.signal.stft(samples, rate_hz, nperseg=window, noverlap=window - hop, padded=False)
     size = np.abs(spectrum)
     log = np.log1p(2000.0 * size / max(float(size.max()), 1e-12))
     # a little vibrato moves a partial to the next bin and back: that is no onset
-    usual = maximum_filter1d(log, 5, axis=0)
+    usual = scipy.ndimage.maximum_filter1d(log, 5, axis=0)
     flux = np.zeros(log.shape[1])
     flux[BEFORE:] = np.maximum(log[:, BEFORE:] - usual[:, :-BEFORE], 0.0).sum(axis=0)
     flux /= max(float(flux.max()), 1e-12)
-    peak = maximum_filter1d(flux, 2 * int(PEAK_S / HOP_S) + 1)
-    mean = uniform_filter1d(flux, 2 * int(MEAN_S / HOP_S) + 1)
+    peak = scipy.ndimage.maximum_filter1d(flux, 2 * int(PEAK_S / HOP_S) + 1)
+    mean = scipy.ndimage.uniform_filter1d(flux, 2 * int(MEAN_S / HOP_S) + 1)
     found = np.flatnonzero((flux >= peak) & (flux > mean + ABOVE))
     kept: list[int] = []
     for k in found:

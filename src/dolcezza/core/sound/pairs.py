@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft
-from scipy.ndimage import median_filter
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.strings import open_pitches
@@ -42,10 +41,8 @@ def track_pairs(samples: Array, family: str, *, start_s: float, rate_hz: int, a4
     window, hop = int(WINDOW_S * rate_hz), int(HOP_S * rate_hz)
     if len(samples) < window + hop:
         return PairTrack(np.zeros(0), np.zeros((0, 3), bool))
-    from scipy.signal import get_window  # takes longer to load than the rest of the program: only where it is needed
-
     view = np.lib.stride_tricks.sliding_window_view(samples, window)[::hop]
-    power = np.abs(fft.rfft(view * get_window("hann", window), 2 * window, axis=1)) ** 2 + 1e-12
+    power = np.abs(scipy.fft.rfft(view * scipy.signal.get_window("hann", window), 2 * window, axis=1)) ** 2 + 1e-12
     bin_hz = rate_hz / (2.0 * window)
     pitches = open_pitches(family, a4_hz)
     both = np.zeros((len(power), 3), bool)
@@ -54,7 +51,7 @@ def track_pairs(samples: Array, family: str, *, start_s: float, rate_hz: int, a4
         out = np.minimum(low[0], high[0]) > STANDS_OUT_DB
         both[:, k] = out & (np.abs(low[1] - high[1]) < BALANCE_DB)
     size = max(1, round(GOES_ON_S / HOP_S)) | 1
-    both = median_filter(both.astype(np.uint8), (2 * size + 1, 1)) > 0 if len(both) > 2 * size else both
+    both = scipy.ndimage.median_filter(both.astype(np.uint8), (2 * size + 1, 1)) > 0 if len(both) > 2 * size else both
     return PairTrack(start_s + (np.arange(len(power)) * hop + 0.5 * window) / rate_hz, both)
 
 

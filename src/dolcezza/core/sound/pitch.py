@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft
+import scipy
 
 from dolcezza.core.base.arrays import Array
 
@@ -59,8 +59,9 @@ def track_pitch(samples: Array, *, start_s: float, lowest_hz: float, highest_hz:
 
 def _yin(frames: Array, window: int, shortest: int, longest: int, rate_hz: int) -> tuple[Array, Array, Array]:
     head = frames[:, :window]
-    size = fft.next_fast_len(frames.shape[1] + window)
-    cross = fft.irfft(fft.rfft(frames, size, axis=1) * np.conj(fft.rfft(head, size, axis=1)), size, axis=1)[:, : longest + 1]
+    size = scipy.fft.next_fast_len(frames.shape[1] + window)
+    whole, first = (scipy.fft.rfft(part, size, axis=1) for part in (frames, head))
+    cross = scipy.fft.irfft(whole * np.conj(first), size, axis=1)[:, : longest + 1]
     square = np.cumsum(np.pad(frames**2, ((0, 0), (1, 0))), axis=1)
     energy = square[:, window : window + longest + 1] - square[:, : longest + 1]
     difference = np.maximum(energy[:, :1] + energy - 2 * cross, 0.0)

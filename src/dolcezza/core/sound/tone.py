@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.pitch import BLOCK, PitchTrack
@@ -50,10 +50,8 @@ def track_tone(samples: Array, pitch: PitchTrack, *, start_s: float, lowest_hz: 
     known = np.flatnonzero(np.isfinite(pitch.hz))
     middle = np.round((pitch.t_s - start_s) * rate_hz).astype(int)
     known = known[(middle[known] >= window // 2) & (middle[known] + window // 2 < len(samples))]
-    from scipy.signal import get_window  # takes longer to load than the rest of the program: only where it is needed
-
-    shape = get_window("hann", window)
-    size = fft.next_fast_len(2 * window)
+    shape = scipy.signal.get_window("hann", window)
+    size = scipy.fft.next_fast_len(2 * window)
     own = _correlation(shape[None], size)[0]
     view = np.lib.stride_tricks.sliding_window_view(samples, window)
     for a in range(0, len(known), BLOCK):
@@ -64,7 +62,7 @@ def track_tone(samples: Array, pitch: PitchTrack, *, start_s: float, lowest_hz: 
         correlation = _correlation(frames, size) / np.maximum(own, 1e-9)
         one, period = _peak(correlation, lags)
         two, _ = _peak(correlation, 2 * period)
-        parts = _parts(np.abs(fft.rfft(frames, size, axis=1)) ** 2, rate_hz / size, rate_hz / period)
+        parts = _parts(np.abs(scipy.fft.rfft(frames, size, axis=1)) ** 2, rate_hz / size, rate_hz / period)
         for values, found in zip(out, (rate_hz / period, _ratio_db(one), parts[0], two - one, parts[1]), strict=True):
             values[rows] = found
     return ToneTrack(pitch.t_s, *out)
@@ -72,8 +70,8 @@ def track_tone(samples: Array, pitch: PitchTrack, *, start_s: float, lowest_hz: 
 
 def _correlation(frames: Array, size: int) -> Array:
     """Normalised autocorrelation of rows, ``FINER`` points a sample, as long as half the window."""
-    power = np.abs(fft.rfft(frames, size, axis=1)) ** 2
-    wide = fft.irfft(power, FINER * size, axis=1)[:, : FINER * frames.shape[1] // 2]
+    power = np.abs(scipy.fft.rfft(frames, size, axis=1)) ** 2
+    wide = scipy.fft.irfft(power, FINER * size, axis=1)[:, : FINER * frames.shape[1] // 2]
     return np.asarray(wide / np.maximum(wide[:, :1], 1e-12))
 
 

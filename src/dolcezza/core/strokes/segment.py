@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from scipy.ndimage import uniform_filter1d
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps, robust_sd, runs
@@ -170,7 +170,7 @@ def _edge(p: Array, t: Array, a: int, b: int, *, first: bool) -> float:
     """
     speed = np.gradient(p[a : b + 1], t[a : b + 1]) * np.sign(p[b] - p[a])
     # in a slow bow the steps from frame to frame are as small as the noise: the slower, the longer the stretch that is looked at
-    speed = uniform_filter1d(speed, max(1, round(SLOW_SHARE * (b - a))), mode="nearest")
+    speed = scipy.ndimage.uniform_filter1d(speed, max(1, round(SLOW_SHARE * (b - a))), mode="nearest")
     peak = float(np.percentile(speed, 95))
     quick = np.flatnonzero(speed > 0.5 * peak)
     at = int(quick[0] if first else quick[-1])
