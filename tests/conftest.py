@@ -25,7 +25,10 @@ from dolcezza.services.studio import Studio
 TRUTH = Path(__file__).parent / "takes"
 
 settings.register_profile("steady", derandomize=True, deadline=None, database=None)
-settings.load_profile("steady")  # the same examples every time: a run fails for a cause, never by luck
+settings.register_profile("trials", derandomize=False, deadline=None, database=None, print_blob=True)
+# the same examples every time: a run fails for a cause, never by luck; fresh ones are drawn by "./run trials", and what they find is kept
+# as an example of its test
+settings.load_profile("trials" if os.environ.get("DOLCEZZA_TRIALS") else "steady")
 
 
 @pytest.fixture(autouse=True)

@@ -147,11 +147,13 @@ def test_the_zero_takes_the_remaining_angle_out_of_the_take():
 def test_several_zeros_are_averaged_and_known_better():
     t = np.arange(300) / 30
     angle = 3.0 + np.random.default_rng(2).normal(0, 0.2, 300)
-    one, three = find_zero(angle, np.full(300, 0.5), t, [2.0]), find_zero(angle, np.full(300, 0.5), t, [2.0, 5.0, 8.0])
+    gain = np.column_stack([t, np.ones(300)])
+    one, three = find_zero(angle, np.full(300, 0.5), t, [2.0], gain), find_zero(angle, np.full(300, 0.5), t, [2.0, 5.0, 8.0], gain)
     assert three.bias_deg == pytest.approx(3.0, abs=0.2)
+    assert one.gain == pytest.approx([2.0, 1.0], abs=0.02) and three.gain == pytest.approx([5.0, 1.0], abs=0.02)
     assert three.sd_deg < one.sd_deg
 
 
 def test_a_zero_where_no_bow_was_seen_is_refused_with_its_time():
     with pytest.raises(TrackingError, match=r"4\.0 s"):
-        find_zero(np.full(60, np.nan), np.full(60, 1.0), np.arange(60) / 30, [4.0])
+        find_zero(np.full(60, np.nan), np.full(60, 1.0), np.arange(60) / 30, [4.0], np.zeros((60, 2)))

@@ -11,6 +11,7 @@ import pytest
 
 from dolcezza.core.base.errors import LandmarkError, MediaError, StudioError, TrackingError
 from dolcezza.core.base.job import Stage, finish
+from dolcezza.core.bowing.zero import Zero
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, fit_from_dict, fit_to_dict, flipped, read_fit
 from dolcezza.core.pipeline.measure import zero_would_help
@@ -353,11 +354,11 @@ def test_a_shaken_turning_phone_does_not_show_up_as_bow_angle(measured, tmp_path
 def test_a_zero_is_offered_where_it_would_narrow_the_angle_and_says_by_how_much():
     series = series_from(np.arange(30) / 30, np.linspace(0.1, 0.9, 30))
 
-    def said(whole, shared, bias_sd=0.0):
+    def said(whole, shared, zero=None):
         own = series.with_columns({"bow_angle_sd_deg": np.full(30, whole), "bow_angle_take_sd_deg": np.full(30, shared)})
-        return zero_would_help(own, SimpleNamespace(bias_sd_deg=bias_sd))
+        return zero_would_help(own, SimpleNamespace(zero=zero))
 
     assert "± 2.6 degrees" in said(2.6, 2.4) and "± 1.2" in said(2.6, 2.4)  # sqrt(2.6^2 - 2.4^2 + 0.7^2)
     assert said(2.6, 1.0) == "", "what is each frame's own stays"
     assert said(1.5, 1.4) == "", "good enough as it is"
-    assert said(2.6, 2.4, bias_sd=0.7) == "", "there is a zero already"
+    assert said(2.6, 2.4, zero=Zero(0.0, 0.7, np.zeros(2))) == "", "there is a zero already"

@@ -128,6 +128,8 @@ def measured_nearby(
         raise StudioError(
             "This video was analysed by a version that could not take such changes in.", "Analyse it again: what you set counts then."
         )
+    if correction.fit.zero and cache.zero is None:
+        raise StudioError("The zero of this video was set in an earlier version.", "Analyse it again: what you set counts then.")
     if cache.whole_bow and correction.what in (Kind.BOW, Kind.LANDMARK):
         raise StudioError("The whole bow of this video was followed, not its hair alone.", "Analyse it again: what you set counts then.")
     fit = replace(correction.fit, measured={**stored_measured(stored), **correction.fit.measured})

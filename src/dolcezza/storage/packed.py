@@ -62,7 +62,8 @@ def _build(kind: Any, node: Any, arrays: Any) -> Any:
         return arrays[node["array"]]
     if is_dataclass(kind):
         hints = get_type_hints(kind)
-        return kind(**{name: _build(hints[name], value, arrays) for name, value in node.items()})  # type: ignore[operator]
+        # fields of an earlier version that are no more are passed over
+        return kind(**{name: _build(hints[name], value, arrays) for name, value in node.items() if name in hints})  # type: ignore[operator]
     if origin is dict:
         return {_build(inner[0], k, arrays): _build(inner[1], v, arrays) for k, v in node}
     if origin is tuple:

@@ -77,7 +77,7 @@ def _use(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None, ha
     if ends:
         low, high = np.min(ends, axis=1), np.max(ends, axis=1)
         figures["reach_frog"] = Use(_outer(low), float(np.hypot(place_sd, _se(low))), "share")
-        figures["reach_tip"] = Use(1.0 - _outer(1.0 - high), float(np.hypot(place_sd, _se(high))), "share")
+        figures["reach_tip"] = Use(1.0 - _outer(1.0 - high), float(np.hypot(place_sd, _se(1.0 - high))), "share")
         figures["share"] = _mean(high - low, place_sd * np.sqrt(2 / len(ends)), "share")
         figures["speed"] = _mean(np.array([s.mean_speed_cm_s for s in strokes]), 0.0, "cm/s")
         figures["evenness"] = _mean(np.array([s.evenness for s in strokes]), 0.0, "")
@@ -120,7 +120,7 @@ def _outer(values: Array) -> float:
 
 
 def _se(values: Array) -> float:
-    """Standard error of the outer values: from the spread within the outer third."""
+    """Standard error of the outer (lowest) values: from the spread within the outer third."""
     outer = np.sort(values)[: max(2, len(values) // 3)]
     return float(np.std(outer) / np.sqrt(len(outer))) if len(values) > 1 else 0.0
 

@@ -48,12 +48,13 @@ class Measured:
 def measure_bow(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, take_covariance: Array, *,
     scale_px: float, instrument_confidence: Array, hint: Array | None = None, silent: Array | None = None,
-    zero_s: Sequence[float] = (), lean_deg: Array | None = None, pose_covariance: Array | None = None,
+    zero_s: Sequence[float] = (), zero: Zero | None = None, lean_deg: Array | None = None, pose_covariance: Array | None = None,
 ) -> Measured:  # fmt: skip
     """Solve, choose strings, smooth, leave out the lifted bow, and add the ±.
 
     Args: t_s (n,), take_covariance (22, 22) of the take's unknowns, instrument_confidence (n,), hint (n, strings) as in ``solve_bow``,
-    silent (n,) as in ``lifted``; zero_s: moments at which the bow is straight; lean_deg (4,) off the strings' planes; pose_covariance
+    silent (n,) as in ``lifted``; zero_s: moments at which the bow is straight, or a ``zero`` that is known
+    already; lean_deg (4,) off the strings' planes; pose_covariance
     (n, 6, 6) of each frame's own turn and move in the instrument's frame. Raises TrackingError if the record does not hang together.
     """
     n = len(t_s)
@@ -85,12 +86,12 @@ def measure_bow(
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
     measured &= ~off
-    zero = None
-    if len(zero_s):
+    if zero is None and len(zero_s):
         alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
-        zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), alone, np.asarray(t_s, float), zero_s)
+        zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), alone, np.asarray(t_s, float), zero_s, gain[:, 1])
+    if zero is not None:
         # what the landmarks put into the angle at the zero has gone; what they put in elsewhere besides stays
-        gain[:, 1] -= gain[zero.frames, 1].mean(axis=0)
+        gain[:, 1] -= zero.gain
         sd[:, 1] = np.hypot(_sd(covariance, gain, take_covariance)[:, 1], zero.sd_deg)
     bias = zero.bias_deg if zero else 0.0
     told = sd[:, 3] <= MOST_POSITION_SD

@@ -95,11 +95,11 @@ def _carry(string: Array) -> Array:
     known = np.flatnonzero(string >= 0)
     if not len(known):
         return np.zeros(len(string), int)
-    nearest = (
-        np.abs(np.arange(len(string))[:, None] - known[None, :]).argmin(axis=1)
-        if len(string) < 2000
-        else (np.searchsorted(known, np.arange(len(string))).clip(0, len(known) - 1))
-    )
+    at = np.arange(len(string))
+    after = np.searchsorted(known, at).clip(0, len(known) - 1)
+    before = np.maximum(after - 1, 0)
+    nearest = np.where(at - known[before] <= known[after] - at, before, after)
+    nearest = np.where(at >= known[-1], len(known) - 1, nearest)
     return np.asarray(string[known[nearest]].astype(int))
 
 

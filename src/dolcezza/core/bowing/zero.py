@@ -22,15 +22,16 @@ HAND_SD_DEG = 0.7
 
 @dataclass(frozen=True)
 class Zero:
-    """``bias_deg`` to take off every angle, ``sd_deg`` how well it is known, from the frames numbered ``frames`` (k,)."""
+    """``bias_deg`` to take off every angle, ``sd_deg`` how well it is known; ``gain`` (u,): what the take's unknowns put into the angle at
+    the zero, deg a unit of each. A part of the take that is measured again takes the whole take's zero."""
 
     bias_deg: float
     sd_deg: float
-    frames: Array
+    gain: Array
 
 
-def find_zero(angle_deg: Array, noise_sd_deg: Array, t_s: Array, moments_s: Sequence[float]) -> Zero:
-    """Angle (n,) and its sd without the landmarks' part (n,) at ``t_s`` (n,); NaN = not measured.
+def find_zero(angle_deg: Array, noise_sd_deg: Array, t_s: Array, moments_s: Sequence[float], gain: Array) -> Zero:
+    """Angle (n,), its sd without the landmarks' part (n,) at ``t_s`` (n,), NaN = not measured, and its ``gain`` (n, u) to the unknowns.
 
     Raises TrackingError when the bow was not measured near any of the moments.
     """
@@ -45,4 +46,4 @@ def find_zero(angle_deg: Array, noise_sd_deg: Array, t_s: Array, moments_s: Sequ
         when = ", ".join(f"{m:.1f} s" for m in moments_s)
         raise TrackingError(f"The bow was not measured at the zero ({when}).", "Mark a moment at which the whole bow is seen on a string.")
     sd = float(np.hypot(np.mean(sds), HAND_SD_DEG) / np.sqrt(len(values)))
-    return Zero(float(np.mean(values)), sd, np.concatenate(used))
+    return Zero(float(np.mean(values)), sd, gain[np.concatenate(used)].mean(axis=0))

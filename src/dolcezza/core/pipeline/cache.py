@@ -11,6 +11,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import BodySeen
 from dolcezza.core.bowing.measure import Measured, measure_bow
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.bowing.zero import Zero
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import InstrumentModel
@@ -27,7 +28,7 @@ FORCED = 1e3
 class MeasurementCache:
     """n frames at ``t_s`` (n,) s. ``take_covariance`` (22, 22) of the take's unknowns, ``pose_covariance`` (n, 6, 6) of every frame's own
     pose, ``lean_deg`` (4,) off the strings' planes, ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
-    tracking takes them; the zero that was taken off every angle: ``bias_deg`` with ``bias_sd_deg``; ``keys_s``: the marked moments (s)
+    tracking takes them; ``zero``: what was taken off every angle; ``keys_s``: the marked moments (s)
     from which the instrument was followed; ``whole_bow``: the hair did not stand out, its lines are those of whole bows."""
 
     t_s: Array
@@ -39,8 +40,7 @@ class MeasurementCache:
     instrument_confidence: Array
     scale_px: float
     length_px: float
-    bias_deg: float = 0.0
-    bias_sd_deg: float = 0.0
+    zero: Zero | None = None
     heard: Heard | None = None
     body: BodySeen | None = None
     arm: ArmSeries | None = None
@@ -72,7 +72,7 @@ def solve(
             model, cache.lines, cache.poses, t_s, cache.take_covariance, scale_px=cache.scale_px, lean_deg=cache.lean_deg,
             pose_covariance=cache.pose_covariance,
             instrument_confidence=cache.instrument_confidence, hint=costs,
-            silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s,
+            silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s, zero=cache.zero,
         )  # fmt: skip
 
     found = measured(hint)

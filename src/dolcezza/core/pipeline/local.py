@@ -52,9 +52,6 @@ def solved_again(context: Context, cache: MeasurementCache, own: BowSeries, t_s:
     values = {name: column.copy() for name, column in own.values.items()}
     for name in BOW_COLUMNS:
         values[name][kept] = found[name][inner]
-    # a zero that was found in the whole take holds here too
-    values["bow_angle_deg"][kept] -= cache.bias_deg
-    values["bow_angle_sd_deg"][kept] = np.hypot(values["bow_angle_sd_deg"][kept], cache.bias_sd_deg)
     strings = [*own.strings[: kept.start], *found.strings[inner], *own.strings[kept.stop :]]
     series = BowSeries(values, strings)
     if cache.heard is None:

@@ -153,7 +153,7 @@ def measure_take(
     if measured.zero is not None:
         z = measured.zero
         notes.append(f"Zero set: {z.bias_deg:+.1f} ± {z.sd_deg:.1f} degrees taken off every bow angle.")
-        cache = replace(cache, bias_deg=z.bias_deg, bias_sd_deg=z.sd_deg)
+        cache = replace(cache, zero=z)
     clock.ends("solve")
     looks, said = body.seen()
     notes += said
@@ -204,7 +204,7 @@ class _StageClock:
 def zero_would_help(series: BowSeries, cache: MeasurementCache) -> str:
     """By how much a moment known to be straight would narrow the angle's ±, where that is worth the trouble; "" where not."""
     whole, shared = (series[name] for name in ("bow_angle_sd_deg", "bow_angle_take_sd_deg"))
-    if cache.bias_sd_deg or not np.isfinite(whole).any():
+    if cache.zero is not None or not np.isfinite(whole).any():
         return ""
     now = float(np.nanmedian(whole))
     then = float(np.nanmedian(np.sqrt(np.maximum(whole**2 - shared**2, 0.0) + HAND_SD_DEG**2)))

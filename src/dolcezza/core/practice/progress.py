@@ -15,6 +15,7 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.tension.signs import REFERENCES
 
 SURE_SD = 2.0
 """A change counts when it is larger than so many of its ±."""
@@ -102,7 +103,8 @@ USE_FIGURES = (
     ("reach_frog", "Reach at the frog", 100.0, " %", 8.0, True),
     ("evenness", "Evenness of speed", 1.0, "", 0.85, False),
 )
-STEADY_FIGURES = (("Shaking bow", "shake_mm", " mm", 0.9), ("Bouncing stick", "bounce_deg", "°", 0.15))
+STEADY_FIGURES = (("Shaking bow", "shake_mm", " mm", "shaking bow"), ("Bouncing stick", "bounce_deg", "°", "bouncing stick"))
+"""Name, figure of a stroke, unit, and the sign of tension whose limit in the profile is the one to stay below."""
 
 
 def figures(series: BowSeries, strokes: Sequence[Stroke], spec: InstrumentSpec, profile: Profile) -> dict[str, Figure]:
@@ -125,10 +127,11 @@ def figures(series: BowSeries, strokes: Sequence[Stroke], spec: InstrumentSpec, 
         figure = use.figures.get(key)
         if figure is not None and np.isfinite(figure.sd):
             out[name] = Figure(scale * figure.value, scale * figure.sd, use.strokes, unit, target, lower)
-    for name, field, unit, target in STEADY_FIGURES:
+    for name, field, unit, sign in STEADY_FIGURES:
         values = [v for s in strokes if np.isfinite(v := float(getattr(s, field)))]
         if len(values) > 1:
             mean, sd = _spread(values, [0.0] * len(values))
+            target = profile.tension.get(sign, REFERENCES[sign]).limit
             out[name] = Figure(mean, sd, len(values), unit, target, True)
     return out
 
