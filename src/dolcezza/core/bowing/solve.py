@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.camera.bow_view import STEPS, hair_ends
+from dolcezza.core.camera.bow_view import hair_ends, hair_ends_slopes, see_slopes
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import (
     ANGLE_SD,
@@ -85,12 +85,18 @@ class BowProblem:
 
     def jacobian(self, params: Array) -> Array:
         """(n, 4, 4) of ``see`` by parameters."""
-        cols = []
-        for k in range(4):
-            step = np.zeros(4)
-            step[k] = STEPS[k]
-            cols.append((self.see(params + step) - self.see(params - step)) / (2 * STEPS[k]))
-        return np.stack(cols, axis=-1)
+        poses, ends = self.poses, hair_ends(self.model, params, self.string)
+        moved = hair_ends_slopes(self.model, params, self.string)
+        slope = see_slopes(ends, moved, poses.rotation, poses.translation, poses.focal, poses.radial)
+        across = np.einsum("nkim,ni->nkm", slope, self.normal)
+        along = np.einsum("nkim,ni->nkm", slope, self.lines.direction)
+        head = along[:, 1]
+        if self.open_head.any():
+            # hair that was seen up to the picture's edge says nothing while its end lies beyond
+            beyond = ((poses.see(ends)[:, 1] - self.lines.point) * self.lines.direction).sum(axis=1) > self.head
+            head = np.where((self.open_head & beyond)[:, None], 0.0, head)
+        out = np.stack([across[:, 0], along[:, 0], across[:, 1], head], axis=1)
+        return np.where(self.weight[..., None] > 0, np.nan_to_num(out), 0.0)
 
 
 def _falling(off: Array, gone: float) -> Array:

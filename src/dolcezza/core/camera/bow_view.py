@@ -29,8 +29,38 @@ def see(
     points: Array, rotation: Array, translation: Array, focal: float, center: tuple[float, float], radial: float = 0.0
 ) -> Array:  # fmt: skip
     """Points (..., 2, 3) to pixels (..., 2, 2) for poses that broadcast: rotation (..., 3, 3), translation (..., 3)."""
-    cam = np.einsum("...ij,...kj->...ki", rotation, points) + np.asarray(translation)[..., None, :]
+    cam = np.matmul(points, np.swapaxes(rotation, -1, -2)) + np.asarray(translation)[..., None, :]
     return pinhole(cam, focal, center, radial)
+
+
+def hair_ends_slopes(model: InstrumentModel, params: Array, string: Array | int) -> Array:
+    """How the hair's ends move with each parameter: (n, 2, 3, 4) mm a unit (mm, deg, deg, share) for rows (n, 4)."""
+    p = np.asarray(params, float)
+    length = model.spec.hair_length
+    along = model.bow_direction(p[:, 1], p[:, 2])
+    way = model.string_point(string, np.ones(len(p))) - model.string_point(string, np.zeros(len(p)))
+    shares = np.stack([-p[:, 3], 1 - p[:, 3]], axis=1)[..., None] * length
+    turned = [
+        (model.bow_direction(p[:, 1] + a, p[:, 2] + b) - model.bow_direction(p[:, 1] - a, p[:, 2] - b))[:, None] * shares / (2 * (a + b))
+        for a, b in ((STEPS[1], 0.0), (0.0, STEPS[2]))
+    ]
+    slid = np.broadcast_to(-length * along[:, None], (len(p), 2, 3))
+    return np.stack([np.broadcast_to(way[:, None], (len(p), 2, 3)), *turned, slid], axis=-1)
+
+
+def see_slopes(points: Array, moved: Array, rotation: Array, translation: Array, focal: float, radial: float = 0.0) -> Array:
+    """How ``see`` of points (n, k, 3) moves (n, k, 2, m), px, where they move by (n, k, 3, m), mm: the pinhole's own derivative."""
+    turned = np.swapaxes(rotation, -1, -2)
+    cam = np.matmul(points, turned) + translation[:, None, :]
+    z = np.where(cam[..., 2:3] > 1.0, cam[..., 2:3], np.nan)
+    tangent = cam[..., :2] / z
+    step = np.matmul(rotation[:, None], moved)
+    slope = (step[..., :2, :] - tangent[..., None] * step[..., 2:3, :]) / z[..., None]
+    if radial:
+        away = (tangent**2).sum(axis=-1)[..., None, None]
+        inwards = (tangent[..., None] * slope).sum(axis=-2, keepdims=True)
+        slope = (1 + radial * away) * slope + 2 * radial * tangent[..., None] * inwards
+    return np.asarray(focal * slope)
 
 
 def see_bow(

@@ -108,8 +108,25 @@ def _residuals(
     return np.concatenate([((seen[:n] - xy) * weight[:, None]).ravel(), *off, [(q[6] - log_prior) / log_sd]])
 
 
+def _slopes(
+    q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float, lines: Sequence[SeenLine] = ()
+) -> Array:  # fmt: skip
+    """(m, 7) of ``_residuals`` by pose and logarithm of the focal length; OpenCV has the projection's derivatives."""
+    places = np.concatenate([world, *(line.world for line in lines)])
+    focal = float(np.exp(q[6]))
+    lens = np.array([[focal, 0, center[0]], [0, focal, center[1]], [0, 0, 1.0]])
+    seen, by = cv2.projectPoints(places, q[:3], q[3:6], lens, None)
+    by = by.reshape(len(places), 2, -1)[:, :, :6]
+    by = np.concatenate([by, (seen[:, 0] - center)[:, :, None]], axis=2)
+    n = len(world)
+    own = (by[:n] * weight[:, None, None]).reshape(-1, 7)
+    off = [np.einsum("kim,i->km", by[n + 2 * k : n + 2 * k + 2], line.normal) / line.sd_px for k, line in enumerate(lines)]
+    return np.concatenate([own, *off, [[0, 0, 0, 0, 0, 0, 1 / log_sd]]])
+
+
 def _descend(start: Array, args: tuple[object, ...]) -> OptimizeResult:
-    return scipy.optimize.least_squares(_residuals, start, args=args, method="lm", max_nfev=200, x_scale=[0.1] * 3 + [50.0] * 3 + [0.1])
+    scale = [0.1] * 3 + [50.0] * 3 + [0.1]
+    return scipy.optimize.least_squares(_residuals, start, jac=_slopes, args=args, method="lm", max_nfev=60, x_scale=scale)
 
 
 def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]:
