@@ -137,7 +137,7 @@ def main() -> None:
         window.go_to_step(PRACTISE)
         shoot(window, folder, "practise")
         window.go_to_step(LANDMARKS)
-        shoot(window, folder, "pins")
+        shoot(window, folder, "landmarks")
         window.selection.go_to(4.0)
         shoot(window, folder, "landmarks-followed")
         window.go_to_step(TAKE)

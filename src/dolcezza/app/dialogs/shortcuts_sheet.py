@@ -35,6 +35,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     (mark("Delete"), mark("remove the chosen landmark")),
     (mark("Wheel"), mark("larger, smaller picture; drag with the right button to move it")),
     (mark("Ctrl+,"), mark("preferences")),
+    (mark("Shift+F1"), mark("the guide")),
     (mark("F1"), mark("this sheet")),
 )
 

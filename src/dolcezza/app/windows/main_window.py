@@ -15,13 +15,13 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.dialogs.compare_window import CompareWindow, open_beside
-from dolcezza.app.dialogs.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.analysis import AnalysisPresenter
 from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.corrections import CorrectionsPresenter
 from dolcezza.app.presenters.findings import FindingsPresenter
+from dolcezza.app.presenters.help import HelpPresenter
 from dolcezza.app.presenters.playing import Playing
 from dolcezza.app.presenters.practice import PracticePresenter
 from dolcezza.app.presenters.session import Desk, SessionPresenter
@@ -168,6 +168,7 @@ class MainWindow(QMainWindow):
         self.measuring.one_more.connect(self._on_one_more)
 
     def _make_menus(self) -> None:
+        self.help = HelpPresenter(self)
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
         does |= {
             "open": self._ask_video,
@@ -184,7 +185,8 @@ class MainWindow(QMainWindow):
             "beside": self._show_beside,
             "theme": self.other_theme,
             "preferences": self.session.ask,
-            "keys": self._show_keys,
+            "keys": self.help.keys,
+            "guide": self.help.guide,
         }
         self.menus = Menus(self, does)
         self.menus.recent.aboutToShow.connect(partial(self.session.fill_recent, self.menus.recent))
@@ -350,9 +352,6 @@ class MainWindow(QMainWindow):
     def _mend_stroke(self, what: str) -> None:
         if self.pages.currentIndex() == STROKES and self.selection.analysis is not None:
             self.corrections.mend_stroke(what, "")
-
-    def _show_keys(self) -> None:
-        ShortcutsSheet(self).exec()
 
     def other_theme(self) -> None:
         """Light becomes dark and back."""

@@ -18,7 +18,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
         (
             ("open", mark("Open a video…"), "Ctrl+O"),
             ("recent", mark("Recent"), ""),
-            ("measure", mark("Measure"), "Ctrl+M"),
+            ("measure", mark("Analyse"), "Ctrl+M"),
             ("copy_profile", mark("Copy the profile…"), ""),
             None,
             ("quit", mark("Quit"), "Ctrl+Q"),
@@ -58,7 +58,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("theme", mark("Light or dark"), ""),
         ),
     ),
-    (mark("&Help"), (("keys", mark("Keys"), "F1"),)),
+    (mark("&Help"), (("guide", mark("Guide"), "Shift+F1"), ("keys", mark("Keys"), "F1"))),
 )
 REVIEW_KEYS: dict[str, str] = {
     "toggle_play": "Space", "frame_on": "Right", "frame_back": "Left", "next_stroke": "N", "previous_stroke": "P", "slower": "S",

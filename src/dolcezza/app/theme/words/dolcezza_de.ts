@@ -2258,6 +2258,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Wiederholen</translation>
     </message>
     <message>
+        <source>Analyse</source>
+        <translation>Auswerten</translation>
+    </message>
+    <message>
         <source>Split the stroke here</source>
         <translation>Den Strich hier teilen</translation>
     </message>
@@ -2594,6 +2598,14 @@ Kontakt {2} vom Steg</translation>
         <translation>Einstellungen</translation>
     </message>
     <message>
+        <source>Shift+F1</source>
+        <translation>Umschalt+F1</translation>
+    </message>
+    <message>
+        <source>the guide</source>
+        <translation>der Leitfaden</translation>
+    </message>
+    <message>
         <source>F1</source>
         <translation>F1</translation>
     </message>
@@ -2856,6 +2868,18 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Please try again; nothing was lost.</source>
         <translation>Bitte noch einmal versuchen; nichts ging verloren.</translation>
+    </message>
+    <message>
+        <source>Guide</source>
+        <translation>Leitfaden</translation>
+    </message>
+    <message>
+        <source>Back</source>
+        <translation>Zurück</translation>
+    </message>
+    <message>
+        <source>Beginning</source>
+        <translation>Anfang</translation>
     </message>
 </context>
 </TS>
