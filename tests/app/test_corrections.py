@@ -80,8 +80,8 @@ def test_no_handles_while_it_plays_or_the_bow_is_not_drawn(paused, qtbot):
 def test_strokes_are_cut_joined_and_struck_out_by_keys(paused, qtbot):
     strokes = len(paused.selection.analysis.strokes)
     for key, count, words in (
-        (Qt.Key.Key_C, strokes + 1, "cut"),
-        (Qt.Key.Key_J, strokes, "joined"),
+        (Qt.Key.Key_C, strokes + 1, "split"),
+        (Qt.Key.Key_J, strokes, "merged"),
         (Qt.Key.Key_Delete, strokes - 1, "out"),
     ):
         with qtbot.waitSignal(paused.corrections.corrected, timeout=20_000):
@@ -125,7 +125,7 @@ def test_what_cannot_be_mended_is_kept_for_the_next_measuring(paused, qtbot):
     (paused.selection.analysis.folder / CACHE_FILE).unlink()
     with qtbot.waitSignal(paused.corrections.corrected, timeout=20_000):
         paused.corrections.mend_stroke("cut", "")
-    assert "Measure it again" in paused.notice.words.text()
+    assert "Analyse it again" in paused.notice.words.text()
     assert len(paused.studio.fit(paused.selection.take).strokes) == 1
 
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from dolcezza.core.base.message import NOTHING
 from dolcezza.core.strokes.figures import find_strokes
-from dolcezza.core.strokes.passages import in_words, passages
+from dolcezza.core.strokes.passages import passages, said_of
+from dolcezza.reports.language import language
 from tests_support import minimum_jerk, series_from
 
 
@@ -37,11 +39,11 @@ def test_a_long_rest_parts_two_passages_a_breath_does_not():
     assert [(p.first, p.last, p.strings) for p in found] == [(1, 4, ("D", "A")), (5, 5, ("E",))]
     assert [p.strokes for p in found] == [4, 1]
     assert found[1].start_s - found[0].end_s > 4.5
-    said = in_words(found)
+    said = language("en").sentence(said_of(found))
     assert said.startswith("2 passages were played: 0:0") and "(4 strokes, D A)" in said and "(1 stroke, E)" in said
 
 
 def test_a_take_played_through_is_one_passage_and_nothing_is_said():
     strokes = find_strokes(played((0.5,), (1.0, 0.1, 0.9, "D"), (1.0, 0.9, 0.1, "D")))
-    assert len(passages(strokes)) == 1 and in_words(passages(strokes)) == ""
-    assert passages([]) == [] and in_words([]) == ""
+    assert len(passages(strokes)) == 1 and said_of(passages(strokes)) == NOTHING
+    assert passages([]) == [] and said_of([]) == NOTHING

@@ -11,6 +11,7 @@ import pytest
 from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.assignment.use import bow_use
+from dolcezza.core.base.message import said
 from dolcezza.core.findings.profiles import LIMITS, PROFILES
 from dolcezza.core.findings.rules.tone import tone_findings
 from dolcezza.core.findings.rules.use import use_findings
@@ -119,7 +120,7 @@ def test_a_trembling_tone_and_noise_that_is_the_left_hand_s():
 
 
 def test_what_was_heard_reads_back_the_same():
-    _, tone = heard([Weight.CRUSHED, Weight.UNKNOWN], between=(BetweenNotes(0.4, 1, (69, 71)),), notes=("said",))
+    _, tone = heard([Weight.CRUSHED, Weight.UNKNOWN], between=(BetweenNotes(0.4, 1, (69, 71)),), notes=(said("said"),))
     full = replace(
         tone,
         points=(FieldPoint(0.5, 1, "A", 40.0, 21.5),),

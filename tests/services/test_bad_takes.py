@@ -18,6 +18,7 @@ from dolcezza.core.media.video import read_frames
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit
 from dolcezza.core.pipeline.frame_pass import check_measurable, doubtful_landmarks, fitted
+from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.demo import demo_video
 
@@ -97,8 +98,8 @@ def test_another_instrument_in_mid_take_is_said_with_its_moment(measured):
     moments = fitted(Context.of(file.path, file, replace(fit, landmarks=(*fit.landmarks, CalibrationFrame(6.0, other)))))
     notes = doubtful_landmarks(fit, moments)
     assert len(notes) == 1
-    assert "At 6.0 s" in notes[0]
-    assert "another instrument" in notes[0]
+    assert "At 6.0 s" in language("en").sentence(notes[0])
+    assert "another instrument" in language("en").sentence(notes[0])
 
 
 def test_exchanged_sides_in_one_of_several_moments_name_it(measured):

@@ -20,6 +20,7 @@ from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import BowPoints, Fit, fit_from_dict, fit_to_dict
 from dolcezza.core.pipeline.frame_pass import FramePass, moments_to_landmark, with_own_lengths
 from dolcezza.core.tracking.instrument import Followed
+from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.calibration import CalibrationSession
 from dolcezza.services.corrections import bow_end, let_bow_go
@@ -75,7 +76,7 @@ def test_a_zero_at_a_known_angle_takes_the_bias_out(measured):
     play = truth["playing"][: len(t)] > 0
     error = (analysis.series["bow_angle_deg"] + offset - truth["skew_deg"][: len(t)])[play]
     assert np.nanmedian(np.abs(error)) < 1.0
-    assert any(note.startswith("Zero set") for note in analysis.notes)
+    assert any(note.id == "note.zero" for note in analysis.notes)
 
 
 def test_instruments_that_differ_from_the_table_are_drawn_towards_their_landmarks_and_said():
@@ -85,7 +86,8 @@ def test_instruments_that_differ_from_the_table_are_drawn_towards_their_landmark
     values[at] = 0.08
     own, notes = with_own_lengths(Fit(spec.name, ()), TakeUnknowns(values, covariance))
     assert own.measured["bridge_to_fingerboard"] == pytest.approx(1.08 * 49.0)
-    assert len(notes) == 1 and "ruler" in notes[0] and "53 mm" in notes[0]
+    said = language("en").sentence(notes[0])
+    assert len(notes) == 1 and "ruler" in said and "53 mm" in said
     covariance[at, at] = 0.05**2
     assert with_own_lengths(Fit(spec.name, ()), TakeUnknowns(values, covariance))[1] == [], "nothing is said that is not certain"
     told = with_own_lengths(Fit(spec.name, (), measured={"bridge_to_fingerboard": 50.0}), TakeUnknowns(values, covariance))[0]

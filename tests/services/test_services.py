@@ -15,6 +15,8 @@ from dolcezza.core.bowing.zero import Zero
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, fit_from_dict, fit_to_dict, flipped, read_fit
 from dolcezza.core.pipeline.measure import zero_would_help
+from dolcezza.core.pipeline.report import NO_STROKE
+from dolcezza.reports.language import language
 from dolcezza.services import demo
 from dolcezza.services.analysis import analyse
 from dolcezza.services.calibration import CalibrationSession
@@ -212,7 +214,7 @@ def test_landmarks_beside_the_instrument_find_no_bow(measured):
     beside = {k: (x - 560, y + 290) for k, (x, y) in fit.landmarks[0].points.items()}
     got = finish(analyse(demo_video("dev-straight"), Fit(fit.instrument, (CalibrationFrame(0.3, beside),))))
     assert got.strokes == [] and not any(f.sure for f in got.findings)
-    assert any(note.startswith("No stroke was found") for note in got.notes)
+    assert NO_STROKE in got.notes
 
 
 def test_two_marked_moments_follow_as_well_as_one(measured):
@@ -356,7 +358,7 @@ def test_a_zero_is_offered_where_it_would_narrow_the_angle_and_says_by_how_much(
 
     def said(whole, shared, zero=None):
         own = series.with_columns({"bow_angle_sd_deg": np.full(30, whole), "bow_angle_take_sd_deg": np.full(30, shared)})
-        return zero_would_help(own, SimpleNamespace(zero=zero))
+        return language("en").sentence(zero_would_help(own, SimpleNamespace(zero=zero)))
 
     assert "± 2.6 degrees" in said(2.6, 2.4) and "± 1.2" in said(2.6, 2.4)  # sqrt(2.6^2 - 2.4^2 + 0.7^2)
     assert said(2.6, 1.0) == "", "what is each frame's own stays"

@@ -52,5 +52,5 @@ def run_analyse(options: argparse.Namespace) -> int:
     for finding in result.findings:
         print(f"- {language('en').sentence(finding.message)}{'' if finding.sure else ' (not sure)'}")
     for note in result.notes:
-        print(f"note: {note}")
+        print(f"note: {language('en').sentence(note)}")
     return 0

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
+from dolcezza.core.base.message import Message, said
 from dolcezza.core.findings.finding import Finding
 from dolcezza.reports.language import Language, language
 from dolcezza.storage.records import JudgedFinding
@@ -22,3 +24,15 @@ def finding_row(finding: Finding, words: Language | None = None) -> dict[str, An
     row |= {"sentence": words.sentence(finding.message), "cause_text": words.cause(finding.cause)}
     row |= {"against": words.sentence(finding.against), "film": words.sentence(finding.film)}
     return row
+
+
+def messages_of(summary: Mapping[str, Any]) -> list[Message]:
+    """What was to be said of an analysis; earlier versions kept the sentences alone."""
+    if "messages" in summary:
+        return [Message.from_dict(m) for m in summary["messages"]]
+    return [said(str(n)) for n in summary.get("notes", [])]
+
+
+def notes_of(summary: Mapping[str, Any], words: Language) -> list[str]:
+    """The same in words."""
+    return [words.sentence(m) for m in messages_of(summary)]

@@ -111,7 +111,7 @@ class Language(string.Formatter):
     def _list(self, said: Sequence[str], form: str) -> str:
         if form == "and" and len(said) > 1:
             return f"{', '.join(said[:-1])} {self.word('and')} {said[-1]}"
-        joined = ", ".join(said)
+        joined = ("; " if form == "semicolon" else ", ").join(said)
         return _capital(joined) if form == "capital" else joined
 
 

@@ -20,7 +20,7 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.practice.drills import READERS, Correction, Drill
 from dolcezza.core.practice.plan import PracticePlan
-from dolcezza.reports.findings import sentence_of
+from dolcezza.reports.findings import notes_of, sentence_of
 from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import cautions, correction_in, dose, drill_in, slot_name
 from dolcezza.reports.sound import sound_lines
@@ -102,7 +102,7 @@ def student_sheet(
     words = words or language("en")
     names = list(dict.fromkeys(slot_name(s, words) for d in days for s in d.slots))
     rows = [{"words": n, "days": [any(slot_name(s, words) == n for s in d.slots) for d in days]} for n in names]
-    thumbs = any(d.key in ("D1", "D12", "D13") for d in drills)
+    thumbs = any(d.thumb for d in drills)
     return _pages().get_template("sheet.html.j2").render(
         title=words.sentence(Message("paper.sheet", {"name": student.name})), student=student, day=words.day(day),
         next_lesson=words.day(days[-1].day, "%d %B") if days else "", correction=correction_in(correction, words),
@@ -126,7 +126,8 @@ def take_report(
         sound=sound_lines(stored.tone, stored.strokes, words) if stored.tone is not None else [],
         moments=moments, picture=picture or (still.url if still is not None else ""), picture_width=PAPER_PX,
         picture_words=still.words if still is not None else "", cautions=cautions(words), say=words.word, words=words,
-        sentence_of=sentence_of, made=words.sentence(Message("paper.made", {"version": stored.version, "at": stored.made_at})),
+        sentence_of=sentence_of, notes=notes_of(stored.summary, words), made=words.sentence(Message("paper.made", {"version":
+        stored.version, "at": stored.made_at})),
         heading=words.sentence(Message("paper.heading", {
             "name": student.name, "day": take.played_on, "instrument": spec.name, "profile": stored.profile, "n": len(stored.strokes)})),
     )  # fmt: skip

@@ -41,7 +41,7 @@ def sound_lines(tone: ToneReport, strokes: Sequence[Stroke], words: Language) ->
         out.append(Message("sound.tuning", {"cents": float(tone.tuning.offset_cents), "sd": float(tone.tuning.sd_cents)}))
     if tone.offset is not None:
         out.append(Message("sound.late", {"ms": 1000 * tone.offset.late_s, "sd": 1000 * tone.offset.sd_s}))
-    return [*(words.sentence(m) for m in out), *tone.notes]
+    return [words.sentence(m) for m in (*out, *tone.notes)]
 
 
 def _counted(counts: Mapping[str, int]) -> tuple[Message, ...]:

@@ -14,6 +14,7 @@ import numpy as np
 from dolcezza.core.pipeline.fit_file import fit_to_dict
 from dolcezza.core.pipeline.report import Report
 from dolcezza.reports.findings import finding_row
+from dolcezza.reports.language import language
 from dolcezza.storage.body_json import FILE_NAME, body_to_json
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.tables import series_to_csv, strokes_to_csv, to_json
@@ -40,7 +41,7 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
         "frames": len(analysis.series), "frames_measured": int(measured.sum()),
         "frames_with_arm": int(np.isfinite(analysis.series["elbow_level_deg"]).sum()),
         "strokes": len(analysis.strokes), "findings": len(analysis.findings),
-        "notes": analysis.notes,
+        "notes": [language("en").sentence(n) for n in analysis.notes], "messages": [n.to_dict() for n in analysis.notes],
         "timings_s": {k: round(v, 3) for k, v in analysis.timings.items()},
         "times_real_time": round(float(analysis.series.t[-1]) / max(analysis.timings.get("total", 0.0), 1e-6), 2),
     }  # fmt: skip

@@ -8,6 +8,7 @@ from dataclasses import asdict
 from typing import Any
 
 from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.message import Message, said
 from dolcezza.core.sound.tuning import Tuning
 from dolcezza.core.strokes.offset import SoundOffset
 from dolcezza.core.tone.report import BetweenNotes, FieldPoint, ToneReport
@@ -20,6 +21,7 @@ def tone_to_json(report: ToneReport) -> str:
     """JSON text; what is not known is null."""
     data = asdict(report)
     data["counts"], data["starts"] = report.counts, report.starts
+    data["notes"] = [n.to_dict() for n in report.notes]
     return json.dumps(_plain(data), indent=1, ensure_ascii=False) + "\n"
 
 
@@ -50,7 +52,7 @@ def tone_from_json(text: str) -> ToneReport:
                 tuning["offset_cents"], tuning["sd_cents"], {int(k): float(v) for k, v in tuning["strings"].items()}
             ),
             offset=None if offset is None else SoundOffset(offset["late_s"], offset["sd_s"], bool(offset.get("rings", False))),
-            notes=tuple(data["notes"]),
+            notes=tuple(Message.from_dict(n) if isinstance(n, dict) else said(str(n)) for n in data["notes"]),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise StudioError("What was heard of this video is damaged.", "Analyse the video again.") from error

@@ -19,8 +19,10 @@ from dolcezza.app.widgets.take_page import TakePage, stacked
 from dolcezza.app.widgets.tone_field import ToneField
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.assignment.use import FIGURES, BowUse, Use
+from dolcezza.core.pipeline.sound_pass import NO_SOUND, SILENT
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.moments import passing_moments, telling_moments
+from dolcezza.reports.findings import messages_of
 from dolcezza.reports.sound import sound_lines, worth_hearing
 from dolcezza.services.assignment import Assigned
 from dolcezza.storage.records import StoredAnalysis
@@ -197,8 +199,9 @@ class BowUseView(TakePage):
         self.field.set_report(tone)
         empty(self.heard)
         if tone is None or self._analysis is None:
-            notes = self._analysis.summary.get("notes", []) if self._analysis is not None else []
-            self.tone_words.setText(next((n for n in notes if "sound" in n), tr(NO_TAKE)))
+            notes = messages_of(self._analysis.summary) if self._analysis is not None else []
+            of_sound = next((spoken().sentence(n) for n in notes if n.id in (NO_SOUND, SILENT)), "")
+            self.tone_words.setText(of_sound or tr(NO_TAKE))
             return
         self.tone_words.setText("\n".join(sound_lines(tone, self._analysis.strokes, spoken())))
         rows = worth_hearing(tone, self._analysis.strokes, spoken())

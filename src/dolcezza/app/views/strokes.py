@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QToolButton, QVB
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import LIGHT, Palette
-from dolcezza.app.theme.words import mark, show, tr
+from dolcezza.app.theme.words import mark, show, spoken, tr
 from dolcezza.app.widgets.bow_handles import BowHandles, Ends
 from dolcezza.app.widgets.finding_card import FindingCard
 from dolcezza.app.widgets.measuring_card import MeasuringCard
@@ -25,6 +25,7 @@ from dolcezza.core.base.job import Progress
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.pipeline.preview import FirstStrokes
 from dolcezza.core.strokes.moments import stroke_moment
+from dolcezza.reports.findings import notes_of
 from dolcezza.reports.pages import standing
 from dolcezza.storage.records import StoredAnalysis
 
@@ -179,7 +180,7 @@ class StrokesView(QWidget):
             tr("{0} strokes, {1} of their frames measured.").format(len(analysis.strokes), show("share", seen)),
             tr("Profile: {0}.").format(analysis.profile),
         ]
-        self.sub.setText(" ".join([*words, *analysis.summary.get("notes", [])]))
+        self.sub.setText(" ".join([*words, *notes_of(analysis.summary, spoken())]))
         self.stroke_card.show_stroke(self._selection.stroke)
         self.canvas.update()
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
+from dolcezza.core.base.message import Message, said
 from dolcezza.core.body.points import ARMS, BodySeen
 from dolcezza.core.body.proportions import Build, build
 from dolcezza.core.camera.lens import Camera
@@ -63,7 +64,7 @@ class BodyPass:
         y0, y1 = (int(np.clip(middle[1] + s * half, 0, h)) for s in (-1, 1))
         return (x0, y0, x1, y1) if x1 - x0 > 60 and y1 - y0 > 60 else (0, 0, w, h)
 
-    def seen(self) -> tuple[BodySeen, list[str]]:
+    def seen(self) -> tuple[BodySeen, list[Message]]:
         """Wait for the last answers. Body points in pixels of the measured picture, and what is to be said."""
         times, rows = [], []
         strangers = 0
@@ -79,8 +80,8 @@ class BodyPass:
                         found, strangers = None, strangers + 1
                 rows.append(found)
         except ModelsMissing as error:
-            return BodySeen.of([], []), [f"The arm was not measured. {error}"]
+            return BodySeen.of([], []), [Message("note.no models", {"why": said(str(error))})]
         notes = []
         if rows and strangers > 0.3 * len(rows):
-            notes.append("Somebody else is in the picture; the arm is measured only where the player was found.")
+            notes.append(Message("note.somebody else"))
         return BodySeen.of(times, rows), notes

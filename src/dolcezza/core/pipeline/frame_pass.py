@@ -12,6 +12,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError, MediaError, TrackingError
 from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.base.message import Message
 from dolcezza.core.base.signals import runs
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit, SeenLine, fit_moments
@@ -43,7 +44,7 @@ LOST_SHARE = 0.5
 LOST_STRETCH_S = 0.5
 """An instrument lost for longer asks for one more marked frame."""
 
-WORTH_SAYING = {"string_length": "string length", "bridge_to_fingerboard": "way from bridge to fingerboard", "hair_length": "bow's hair"}
+WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
 CERTAIN, LEAST_SAID = 2.5, 0.02
 """A length is said to differ from the table beyond so many sd, and so large a share."""
 
@@ -80,10 +81,10 @@ def _at_moment(context: Context) -> LandmarkError | None:
     return None
 
 
-def doubtful_landmarks(fit: Fit, moments: list[tuple[float, LandmarkFit]]) -> list[str]:
+def doubtful_landmarks(fit: Fit, moments: list[tuple[float, LandmarkFit]]) -> list[Message]:
     """What is to be said of moments whose landmarks miss the instrument by far more than a hand does."""
     return [
-        f"At {t:.1f} s the landmarks miss {fit.spec.name} by {pf.rms_px:.0f} px: check them, or the size; is it another instrument there?"
+        Message("note.doubtful landmarks", {"t_s": t, "instrument": fit.spec.name, "px": float(pf.rms_px)})
         for t, pf in moments
         if pf.chi2 > DOUBTFUL_CHI2 * len(pf.errors_px)
     ]
@@ -103,7 +104,7 @@ def check_measurable(file: TakeFile) -> None:
         )
 
 
-def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[str]]:
+def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[Message]]:
     """The fit with the lengths of this one instrument and bow as the take has shown them, and what is to be said of them."""
     own, sd = own_spec(fit.spec, told.values), np.sqrt(np.diag(told.covariance))[LENGTHS]
     lengths = {name: float(getattr(own, name)) for name in LENGTH_SD}
@@ -111,10 +112,8 @@ def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[str]]:
     for name, share, usual in zip(LENGTH_SD, told.values[LENGTHS], sd, strict=True):
         if name in WORTH_SAYING and abs(share) > max(CERTAIN * usual, LEAST_SAID):
             table = float(getattr(fit.spec, name))
-            notes.append(
-                f"This {WORTH_SAYING[name]} seems to be {lengths[name]:.0f} mm (± {usual * table:.0f}), the table has {table:.0f} mm. "
-                "Measure it with a ruler to be sure."
-            )
+            values = {"what": Message(f"length.{name}"), "mm": lengths[name], "sd": float(usual * table), "table": table}
+            notes.append(Message("note.own length", values))
     return replace(fit, measured={**lengths, **fit.measured}), notes
 
 
@@ -236,7 +235,7 @@ def aligned(
     return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)], replace(seen, followed=followed), lines
 
 
-def check_seen(file: TakeFile, seen: FramePass) -> list[str]:
+def check_seen(file: TakeFile, seen: FramePass) -> list[Message]:
     """Notes on what was lost on the way. Raises TrackingError when too little is left to measure."""
     n, times = len(seen.times), np.array(seen.times)
     lost = np.array([f.confidence <= 0 for f in seen.followed])
@@ -250,13 +249,13 @@ def check_seen(file: TakeFile, seen: FramePass) -> list[str]:
             "No bow was found crossing the strings.",
             "Check that the landmarks sit on the bridge and the fingerboard's end, and that the whole bow is in the picture.",
         )
-    notes = []
+    notes: list[Message] = []
     if lost.any():
-        notes.append(f"The instrument was lost in {int(lost.sum())} of {n} frames, first at {times[int(np.argmax(lost))]:.1f} s.")
+        notes.append(Message("note.lost", {"frames": int(lost.sum()), "of": n, "t_s": float(times[int(np.argmax(lost))])}))
     if moments := moments_to_landmark(seen):
-        notes.append(f"Mark one more frame at {' and at '.join(f'{t:.1f} s' for t in moments)}: the instrument is lost there.")
+        notes.append(Message("note.mark more", {"moments": tuple(Message("seconds", {"t_s": t}) for t in moments)}))
     if file.duration_s and times[-1] < 0.9 * file.duration_s - 0.5:
-        notes.append(f"The file breaks off at {times[-1]:.1f} s of {file.duration_s:.1f} s; measured up to there.")
+        notes.append(Message("note.breaks off", {"t_s": float(times[-1]), "of": file.duration_s}))
     return notes
 
 

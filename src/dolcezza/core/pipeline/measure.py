@@ -12,6 +12,7 @@ import dolcezza
 from dolcezza.core.arm.figures import measure_arm
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.bowing.measure import know_take
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.whole_bow import ends_of_band
@@ -48,7 +49,7 @@ from dolcezza.core.pipeline.report import NO_STROKE, report_on
 from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW, look_for_whole_bow
 from dolcezza.core.strokes.figures import Stroke
-from dolcezza.core.strokes.passages import in_words, passages
+from dolcezza.core.strokes.passages import passages, said_of
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tracking.bow_find import Candidate
 from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, lines_of, stands_out
@@ -56,16 +57,10 @@ from dolcezza.core.tracking.instrument import KeyFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.core.tracking.trajectory import steady_poses
 
-DARK_HAIR = (
-    "The bow's hair hardly stands out from what is behind it: angle, contact point and strokes cannot be told from this video. "
-    "Film before a darker, plainer wall with more light on the player, or put coloured stickers on frog and head."
-)
+DARK_HAIR = Message("note.dark hair")
 ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
 """A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
-NO_ARM = (
-    "The bow arm was not measured: nobody was found with the arm in the picture. "
-    "Film from the front, from the head to the hips, the bow arm free."
-)
+NO_ARM = Message("note.no arm")
 
 
 @dataclass(frozen=True)
@@ -82,7 +77,7 @@ class TakeAnalysis:
     findings: list[Finding]
     timings: dict[str, float]
     body: BodyReport | None = None
-    notes: list[str] = field(default_factory=list)
+    notes: list[Message] = field(default_factory=list)
     version: str = dolcezza.__version__
     tone: ToneReport | None = None
     cache: MeasurementCache | None = None
@@ -152,7 +147,7 @@ def measure_take(
     measured = solve(cache, model, context.spec, zero_s=fit.zero, edits=fit.strokes)
     if measured.zero is not None:
         z = measured.zero
-        notes.append(f"Zero set: {z.bias_deg:+.1f} ± {z.sd_deg:.1f} degrees taken off every bow angle.")
+        notes.append(Message("note.zero", {"bias": z.bias_deg, "sd": z.sd_deg}))
         cache = replace(cache, zero=z)
     clock.ends("solve")
     looks, said = body.seen()
@@ -168,7 +163,7 @@ def measure_take(
         own = own.with_columns(heard.columns(own, context.spec))
     report = report_on(own, heard, arm, context, profile=profile, exercise=exercise)
     notes += [n for n in (report.tone.notes if report.tone is not None else ()) if n not in notes]
-    notes += [n for n in (in_words(passages(report.strokes)), zero_would_help(report.series, cache)) if n]
+    notes += [n for n in (said_of(passages(report.strokes)), zero_would_help(report.series, cache)) if n.id]
     if not report.strokes:
         notes.append(NO_STROKE)
     clock.ends("strokes")
@@ -201,22 +196,19 @@ class _StageClock:
         return {**self.spent, "total": time.perf_counter() - self._started}
 
 
-def zero_would_help(series: BowSeries, cache: MeasurementCache) -> str:
-    """By how much a moment known to be straight would narrow the angle's ±, where that is worth the trouble; "" where not."""
+def zero_would_help(series: BowSeries, cache: MeasurementCache) -> Message:
+    """By how much a moment known to be straight would narrow the angle's ±, where that is worth the trouble; ``NOTHING`` where not."""
     whole, shared = (series[name] for name in ("bow_angle_sd_deg", "bow_angle_take_sd_deg"))
     if cache.zero is not None or not np.isfinite(whole).any():
-        return ""
+        return NOTHING
     now = float(np.nanmedian(whole))
     then = float(np.nanmedian(np.sqrt(np.maximum(whole**2 - shared**2, 0.0) + HAND_SD_DEG**2)))
     if now < ZERO_FROM_DEG or then > ZERO_SHARE * now:
-        return ""
-    return (
-        f"The angle is known to ± {now:.1f} degrees: a zero (a moment at which the bow is known to be straight) "
-        f"would make that ± {then:.1f}."
-    )  # fmt: skip
+        return NOTHING
+    return Message("note.zero would help", {"now": now, "then": then})
 
 
-def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[BowLines, list[str]]]:
+def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[BowLines, list[Message]]]:
     """The bow's line and ends in every frame, and what is to be said about them. What the teacher set by hand wins."""
     seen = with_lines_by_hand(context, seen)
     chosen = choose(seen.candidates, length_px=context.length_px)
@@ -231,7 +223,7 @@ def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[Bo
     lines = lines_between_ends(context, seen, chosen)
     first = [c if c is not None and found and c is found[0] else None for c, found in zip(chosen, seen.candidates, strict=True)]
     lines, stickers = use_stickers(lines, first, seen.colours, scale_px=context.scale_px)
-    notes = [f"Stickers found on the bow: {' and '.join(s.end for s in stickers)}."] if stickers else []
+    notes = [Message("note.stickers", {"ends": tuple(Message(f"end.{s.end}") for s in stickers)})] if stickers else []
     return frogs_by_hand(context, lines, seen), notes
 
 

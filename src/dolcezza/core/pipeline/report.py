@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from dolcezza.core.arm.figures import ArmSeries
 from dolcezza.core.assignment.exercise import Exercise
+from dolcezza.core.base.message import Message
 from dolcezza.core.bowing.series import BowSeries, as_filmed
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
@@ -16,7 +17,7 @@ from dolcezza.core.pipeline.sound_pass import Heard
 from dolcezza.core.strokes.figures import Stroke, find_strokes
 from dolcezza.core.tone.report import ToneReport
 
-NO_STROKE = "No stroke was found: the bow was seen, but it hardly moved."
+NO_STROKE = Message("note.no stroke")
 
 
 @dataclass(frozen=True)

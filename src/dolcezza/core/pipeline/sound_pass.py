@@ -9,6 +9,8 @@ from pathlib import Path
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.message import Message
+from dolcezza.core.base.message import said as as_said
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.media.audio import read_sound
@@ -29,15 +31,18 @@ LOWEST_SHARE, OCTAVES = 0.9, 20
 """Pitches are looked for from a little below the lowest string to so many times its pitch."""
 STILL_S = 0.35
 """Away from all strokes by this much the bow stands."""
-NO_SOUND = "The video has no sound: tone, starts and tuning cannot be told. Film with sound next time."
-SILENT = "The sound track is silent: tone, starts and tuning cannot be told. Check that the phone's microphone is free."
-OVERLOADED = "The sound is cut off at its loudest (overloaded): what it says of the tone is doubtful. Put the phone farther away."
-OTHERS = "Something else sounds in the room (music, voices): what the sound says is doubtful. Film where it is quiet."
+NO_SOUND = "note.no sound"
+SILENT = "note.silent"
+OVERLOADED = "note.overloaded"
+OTHERS = "note.others"
+TUNING = "note.tuning"
+"""Ids of what is said of a sound track."""
 
 
 @dataclass(frozen=True)
 class Heard:
-    """The sound of a take on the picture's clock; ``said`` what is wrong with it. ``offset``: by how much it was moved, if it was."""
+    """The sound of a take on the picture's clock; ``said``: ids of what is wrong with it. ``offset``: by how much it was moved, if it
+    was."""
 
     pitch: PitchTrack
     tone: ToneTrack
@@ -90,11 +95,19 @@ class Heard:
         out["tone"] = np.full(len(series), np.nan) if sounds is None else sounds.astype(float)
         return out
 
+    @property
+    def messages(self) -> list[Message]:
+        """What is wrong with the recording."""
+        cents = float(self.tuning.offset_cents) if self.tuning is not None else 0.0
+        # earlier versions kept the sentences themselves
+        known = {s: Message(s, {"cents": cents} if s == TUNING else {}) for s in (OVERLOADED, TUNING)}
+        return [known.get(s, as_said(s)) for s in self.said]
+
     def report(self, series: BowSeries, strokes: list[Stroke], spec: InstrumentSpec) -> ToneReport:
         """The sound of the take summed up."""
-        said = list(self.said)
+        said = self.messages
         if others_sound(self.pitch, _still(strokes, float(series.t[-1])), lowest_hz=self._lowest(spec)):
-            said.append(OTHERS)
+            said.append(Message(OTHERS))
         notes = find_notes(self.pitch, offset_cents=self.cents)
         return tone_report(series, strokes, notes, self.tuning, self.offset, said)
 
@@ -109,14 +122,15 @@ def _still(strokes: list[Stroke], length_s: float) -> list[tuple[float, float]]:
     return [(a, b) for a, b in gaps if b > a]
 
 
-def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple[Heard | None, list[str]]:
-    """Read the sound of a take; None and a sentence where there is none. ``tuning_cents``: how the strings are tuned, if that is known."""
+def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple[Heard | None, list[Message]]:
+    """Read the sound of a take, and what is to be said of it; None where there is none. ``tuning_cents``: how the strings are tuned, if
+    that is known."""
     sound = read_sound(video, rate_hz=RATE_HZ)
     if sound is None:
-        return None, [NO_SOUND]
+        return None, [Message(NO_SOUND)]
     samples, start = sound
     if silent(samples):
-        return None, [SILENT]
+        return None, [Message(SILENT)]
     lowest = LOWEST_SHARE * float(open_pitches(family)[0])
     pitch = track_pitch(samples, start_s=start, lowest_hz=lowest, highest_hz=OCTAVES * lowest / LOWEST_SHARE)
     tone = track_tone(samples, pitch, start_s=start, lowest_hz=lowest, rate_hz=RATE_HZ)
@@ -124,10 +138,7 @@ def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple
     tuning = find_tuning(pitch, family)
     said = [OVERLOADED] if overloaded(samples) else []
     if tuning is not None and tuning.ask and tuning_cents is None:
-        said.append(
-            f"The open strings sound {tuning.offset_cents:+.0f} cents from the standard; that may be another tuning or stopped notes. "
-            "It was not used: tune, or film the open strings."
-        )
+        said.append(TUNING)
     heard = Heard(pitch, tone, loudness(samples, start_s=start, rate_hz=RATE_HZ), tuning, tuple(said), None, tuning_cents)
     pairs = track_pairs(samples, family, start_s=start, rate_hz=RATE_HZ, a4_hz=A4_HZ * 2 ** (heard.cents / 1200))
-    return replace(heard, pairs=pairs), said
+    return replace(heard, pairs=pairs), heard.messages

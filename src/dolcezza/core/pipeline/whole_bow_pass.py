@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.base.message import Message
 from dolcezza.core.bowing.whole_bow import hair_of_band
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import PROGRESS_EVERY, FramePass
@@ -12,10 +13,7 @@ from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 
 LEAST_BELIEVED = 0.5
 """Share of the frames with a whole bow in which its hair must be seen."""
-WHOLE_BOW = (
-    "The hair of the bow hardly stands out from what is behind it: the whole bow was followed instead, less exactly. "
-    "Light on the hair makes the figures better."
-)  # fmt: skip
+WHOLE_BOW = Message("note.whole bow")
 
 
 def look_for_whole_bow(context: Context, seen: FramePass) -> Work[FramePass]:

@@ -17,7 +17,8 @@ READERS = ("adult", "child", "parent")
 
 @dataclass(frozen=True)
 class Drill:
-    """One drill. ``how`` by reader; ``minutes`` and ``count`` ``unit`` a day; ``hard`` ones need a rest; the others in words."""
+    """One drill. ``how`` by reader; ``minutes`` and ``count`` ``unit`` a day; ``hard`` ones need a rest, ``thumb`` ones the caution
+    about mobile thumbs; the others in words."""
 
     key: str
     name: str
@@ -30,6 +31,7 @@ class Drill:
     watch: str
     move_on: str
     stop: str
+    thumb: bool = False
 
 
 @dataclass(frozen=True)

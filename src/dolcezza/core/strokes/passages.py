@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.strokes.figures import Stroke
 
 BETWEEN_S = 2.0
@@ -41,15 +42,15 @@ def passages(strokes: Sequence[Stroke]) -> list[Passage]:
     ]  # fmt: skip
 
 
-def in_words(found: Sequence[Passage]) -> str:
-    """What is said of a take that was not played through; "" for one passage."""
+def said_of(found: Sequence[Passage]) -> Message:
+    """What is said of a take that was not played through; nothing for one passage."""
     if len(found) < 2:
-        return ""
-    parts = [
-        f"{_clock(p.start_s)} to {_clock(p.end_s)} ({p.strokes} {'strokes' if p.strokes > 1 else 'stroke'}, {' '.join(p.strings)})"
+        return NOTHING
+    parts = tuple(
+        Message("passage", {"start": _clock(p.start_s), "end": _clock(p.end_s), "n": p.strokes, "strings": " ".join(p.strings)})
         for p in found
-    ]  # fmt: skip
-    return f"{len(found)} passages were played: {'; '.join(parts)}. What lies between them was left out."
+    )
+    return Message("note.passages", {"count": len(found), "passages": parts})
 
 
 def _clock(seconds: float) -> str:

@@ -8,6 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from dolcezza.core.base.message import Message
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.notes import Note
 from dolcezza.core.sound.tuning import Tuning
@@ -53,7 +54,7 @@ class ToneReport:
     between: tuple[BetweenNotes, ...]
     tuning: Tuning | None = None
     offset: SoundOffset | None = None
-    notes: tuple[str, ...] = field(default=())
+    notes: tuple[Message, ...] = field(default=())
 
     @property
     def counts(self) -> dict[str, int]:
@@ -69,7 +70,7 @@ class ToneReport:
 
 
 def tone_report(
-    series: BowSeries, strokes: list[Stroke], notes: list[Note], tuning: Tuning | None, offset: SoundOffset | None, said: list[str]
+    series: BowSeries, strokes: list[Stroke], notes: list[Note], tuning: Tuning | None, offset: SoundOffset | None, said: list[Message]
 ) -> ToneReport:  # fmt: skip
     """Sum the sound up. ``notes`` on the picture's clock; ``said``: what is wrong with the recording."""
     late = {s.number: _start_noise(series, s) for s in strokes}
