@@ -82,7 +82,7 @@ def test_strokes_are_cut_joined_and_struck_out_by_keys(paused, qtbot):
     for key, count, words in (
         (Qt.Key.Key_C, strokes + 1, "split"),
         (Qt.Key.Key_J, strokes, "merged"),
-        (Qt.Key.Key_Delete, strokes - 1, "out"),
+        (Qt.Key.Key_Delete, strokes - 1, "deleted"),
     ):
         with qtbot.waitSignal(paused.corrections.corrected, timeout=20_000):
             qtbot.keyClick(paused, key)

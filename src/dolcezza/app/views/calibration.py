@@ -11,16 +11,18 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWi
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.aim import STEPS, Aim
+from dolcezza.app.widgets.hover_lens import HoverLens
 from dolcezza.app.widgets.landmark_figures import LandmarkFigures
 from dolcezza.app.widgets.landmark_list import LandmarkList, landmark_words
+from dolcezza.app.widgets.landmark_map import LandmarkMap
 from dolcezza.app.widgets.moment_chips import MomentChips
 from dolcezza.app.widgets.overlays import paint_instrument, paint_landmarks
 from dolcezza.app.widgets.parts import label, side_card
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import clock
-from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS
-from dolcezza.core.pipeline.fit_file import Fit, Points
+from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
+from dolcezza.core.pipeline.fit_file import Fit, Points, same_frame
 from dolcezza.services.calibration import SAME_ZERO_S, CalibrationSession, CalibrationState
 from dolcezza.services.followed import TrackedLandmarks
 
@@ -69,6 +71,8 @@ class CalibrationView(QWidget):
         )
         self.canvas.empty_text = tr("Choose a video first.")
         self.canvas.layers.append(self._paint)
+        self.map = LandmarkMap(self.canvas)
+        HoverLens(self.canvas, self._sets_at)
         self.transport = Transport(strokes=False)
         left.addWidget(self.canvas, 1)
         left.addWidget(self.transport)
@@ -190,7 +194,7 @@ class CalibrationView(QWidget):
     @property
     def at_marked_moment(self) -> bool:
         """Whether the picture shown is the one that is marked."""
-        return self.session is not None and abs(self.session.t_s - self._selection.moment_s) < 0.012
+        return self.session is not None and same_frame(self.session.t_s, self._selection.moment_s, self.session.rate_hz)
 
     @property
     def _followed_here(self) -> CalibrationState | None:
@@ -226,11 +230,25 @@ class CalibrationView(QWidget):
         if self.session is not None and self._grabbed is None:
             self.advice.setText(spoken().sentences(self.session.place_advice()))
 
+    @property
+    def _sets_next(self) -> bool:
+        """Whether a click here sets the landmark that is wanted."""
+        session = self.session
+        return session is not None and self.wanted is not None and (self.at_marked_moment or not session.state.points)
+
+    def _sets_at(self, at: QPointF) -> bool | None:
+        """Whether a click at a place sets the wanted landmark; None while one is dragged or aimed at by keys."""
+        if self._grabbed is not None or self.aim.at is not None:
+            return None
+        return self._sets_next and self.session is not None and self._nearest(at, self.session.state.points) is None
+
     def _refresh_todo(self) -> None:
         if self.session is None:
             self.todo.setText("")
             return
         wanted = self.wanted
+        asked = wanted if self._sets_next and self._followed_here is None else None
+        self.map.show_state(InstrumentModel(self.session.base.spec), self.session.state, asked, mirrored=self.session.base.flip)
         self.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_marked_moment)
         if self._followed_here is not None:
             self.todo.setText(tr("Tracked here. Drag a landmark that is off: what depends on it is analysed again at once."))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QImage,
@@ -29,11 +29,13 @@ LENS_ZOOM = 4.0
 
 
 class VideoCanvas(QWidget):
-    """Shows one picture; positions in its signals are picture pixels, (0, 0) at the top left corner."""
+    """Shows one picture; positions in its signals are picture pixels, (0, 0) at the top left corner. ``hovered`` gives None when the mouse
+    leaves. Whoever sets ``lens_at`` shows a lens with a cross there."""
 
     pressed = Signal(QPointF)
     dragged = Signal(QPointF)
     released = Signal(QPointF)
+    hovered = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -133,6 +135,9 @@ class VideoCanvas(QWidget):
         painter.restore()
         painter.setPen(QPen(QColor(ON_PICTURE["landmark"]), 2))
         painter.drawEllipse(circle)
+        painter.setPen(QPen(QColor(ON_PICTURE["landmark"]), 1.2))
+        for dx, dy in ((1, 0), (-1, 0), (0, 1), (0, -1)):
+            painter.drawLine(centre + QPointF(5 * dx, 5 * dy), centre + QPointF(15 * dx, 15 * dy))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton and self._image is not None:
@@ -149,6 +154,12 @@ class VideoCanvas(QWidget):
             scale = self.to_screen().m11()
             step = (event.position() - start) / scale
             self._look_at(QPointF(centre.x() - step.x() / self._size.width(), centre.y() - step.y() / self._size.height()))
+        elif self._image is not None:
+            self.hovered.emit(self.to_picture(event.position()))
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self.hovered.emit(None)
+        super().leaveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._dragging and event.button() == Qt.MouseButton.LeftButton:

@@ -2881,5 +2881,9 @@ Kontakt {2} vom Steg</translation>
         <source>Beginning</source>
         <translation>Anfang</translation>
     </message>
+    <message>
+        <source>Next: {0}</source>
+        <translation>Als Nächstes: {0}</translation>
+    </message>
 </context>
 </TS>

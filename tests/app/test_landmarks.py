@@ -1,0 +1,77 @@
+"""The lens before the click, and the drawing on which the landmark that is asked for blinks."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+
+from dolcezza.app.views.calibration import CalibrationView
+from dolcezza.app.widgets.landmark_map import BLINK_MS
+
+
+@pytest.fixture
+def asking(window, ids, qtbot) -> CalibrationView:
+    """The page of a video on which nothing is marked yet."""
+    window.open_take(ids["demo-b1"])
+    window.go_to_step(2)
+    qtbot.waitUntil(lambda: window.landmarks.canvas.has_image, timeout=30_000)
+    view = window.landmarks
+    while view.session.state.points:
+        view._clear()
+    return view
+
+
+def over(view, x: float, y: float) -> QPoint:
+    return view.canvas.to_screen().map(QPointF(x, y)).toPoint()
+
+
+def test_the_lens_is_there_before_the_click(asking, qtbot):
+    view = asking
+    place = over(view, 640, 360)
+    QTest.mouseMove(view.canvas, place)
+    qtbot.waitUntil(lambda: view.canvas.lens_at is not None)
+    assert (view.canvas.lens_at - QPointF(640, 360)).manhattanLength() < 3
+    qtbot.mouseClick(view.canvas, Qt.MouseButton.LeftButton, pos=place)
+    assert view.session.state.points["bridge_bass"] == pytest.approx((640, 360), abs=1.5) and view.canvas.lens_at is None
+    QTest.mouseMove(view.canvas, place + QPoint(1, 1))
+    qtbot.wait(20)
+    assert view.canvas.lens_at is None, "over a landmark that can be dragged there is no lens for the next one"
+    view.canvas.hovered.emit(QPointF(100, 100))
+    assert view.canvas.lens_at == QPointF(100, 100)
+    view.canvas.hovered.emit(None)
+    assert view.canvas.lens_at is None, "the mouse has left the picture"
+
+
+def test_the_drawing_shows_what_is_asked_for_and_blinks(asking, qtbot):
+    view = asking
+    drawing = view.map
+    assert drawing.isVisible() and drawing.wanted == "bridge_bass" and "low-string end" in drawing.accessibleName()
+    assert drawing.place_of("bridge_bass").x() < drawing.place_of("bridge_treble").x(), "seen from the front the low strings lie left"
+    assert drawing.place_of("scroll").y() < drawing.place_of("end_button").y()
+    was = drawing.lit
+    qtbot.waitUntil(lambda: drawing.lit is not was, timeout=5 * BLINK_MS)
+    for name, (x, y) in {"bridge_bass": (600, 300), "bridge_treble": (640, 310)}.items():
+        view.session.set(name, float(x), float(y))
+    assert drawing.wanted == "board_bass"
+    assert drawing.geometry().bottom() <= view.canvas.height() and drawing.geometry().left() >= 0
+    assert not drawing.grab().isNull()
+
+
+def test_a_left_handers_instrument_is_drawn_mirrored(asking):
+    from dataclasses import replace
+
+    view = asking
+    view.session.base = replace(view.session.base, handed="left")
+    view._refresh_todo()
+    assert view.map.place_of("bridge_bass").x() > view.map.place_of("bridge_treble").x()
+
+
+def test_on_another_frame_and_when_all_is_set_nothing_is_asked(asking):
+    view = asking
+    view.session.set("bridge_bass", 600.0, 300.0)
+    assert view.map.isVisible()
+    view._selection.go_to(view.session.t_s + 1.0)
+    assert not view.map.isVisible(), "a click there would go back, not set"
+    view._selection.go_to(view.session.t_s)
+    assert view.map.isVisible()
