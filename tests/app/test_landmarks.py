@@ -75,3 +75,23 @@ def test_on_another_frame_and_when_all_is_set_nothing_is_asked(asking):
     assert not view.map.isVisible(), "a click there would go back, not set"
     view._selection.go_to(view.session.t_s)
     assert view.map.isVisible()
+
+
+def test_a_video_on_which_nothing_is_marked_opens_on_a_frame_that_can_be_marked(window, ids, qtbot, monkeypatch):
+    """Found in the background; a teacher who has gone elsewhere meanwhile stays there."""
+    window.open_take(ids["demo-b1"])
+    view, offer = window.landmarks, window.calibrating
+    assert not offer.jobs.running, "where there are landmarks no frame is looked for"
+    while view.session.state.points:
+        view._clear()
+    window.selection.go_to(0.0)
+    offer.opened()
+    with qtbot.waitSignal(offer.jobs.done, timeout=60_000):
+        pass
+    assert window.selection.moment_s > 0.2
+    window.selection.go_to(0.0)
+    offer.opened()
+    window.selection.go_to(1.0)
+    with qtbot.waitSignal(offer.jobs.done, timeout=60_000):
+        pass
+    assert window.selection.moment_s == 1.0

@@ -23,3 +23,11 @@ def analyse(
     from dolcezza.services.body_model import BodyModel
 
     return measure_take(video, fit, BodyModel(), profile=profile, exercise=exercise, first_strokes=first_strokes)
+
+
+def frame_to_mark(video: Path) -> Work[float]:
+    """Time (s) of the frame to offer for setting landmarks, see ``offered_frame``. Raises MediaError."""
+    from dolcezza.core.pipeline.offered_frame import offered_frame
+    from dolcezza.services.body_model import BodyModel
+
+    return offered_frame(video, BodyModel())

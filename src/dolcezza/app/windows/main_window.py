@@ -19,6 +19,7 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.analysis import AnalysisPresenter
 from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
+from dolcezza.app.presenters.calibration import CalibrationPresenter
 from dolcezza.app.presenters.corrections import CorrectionsPresenter
 from dolcezza.app.presenters.findings import FindingsPresenter
 from dolcezza.app.presenters.help import HelpPresenter
@@ -169,6 +170,7 @@ class MainWindow(QMainWindow):
 
     def _make_menus(self) -> None:
         self.help = HelpPresenter(self)
+        self.calibrating = CalibrationPresenter(self.selection, self.landmarks, self)
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
         does |= {
             "open": self._ask_video,
@@ -246,6 +248,7 @@ class MainWindow(QMainWindow):
         fit = self.opened.fit
         if self.selection.take is not None:
             self.playing.open(self.selection.take.path)
+        self.calibrating.opened()
         self.measuring.show_state()
         self.go_to_step(STROKES if self.selection.analysis is not None else LANDMARKS if fit is not None and fit.landmarks else TAKE)
 
@@ -390,6 +393,7 @@ class MainWindow(QMainWindow):
         self.opened.keep_landmarks()
         self.measuring.wait()
         self.corrections.wait()
+        self.calibrating.wait()
         self.body.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()
