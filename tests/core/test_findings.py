@@ -111,3 +111,31 @@ def test_a_lane_that_moves_with_the_left_hand():
     stopped = [replace(s, semitones=12.0) for s in open_string]
     (found,) = find(stopped, spec, PROFILES["Cello"])
     assert found.kind == "out of the lane" and found.limit == pytest.approx(high / 2)
+
+
+def test_a_fault_on_one_string_is_said_of_that_string():
+    """Eight strokes, four on A that are crooked, four on D that are straight: not "4 of 8", but all of those on A. A string of which one
+    stroke was played says nothing, and then the whole is counted."""
+    from dataclasses import replace
+
+    crooked = [replace(s, string="A") for s in strokes(angle=9.0, sd=1.0)]
+    straight = [replace(s, string="D", number=s.number + 4) for s in strokes(angle=0.5, sd=1.0)]
+    (found,) = [f for f in find([*crooked, *straight], VIOLIN, USUAL) if f.kind == "crooked"]
+    assert found.strokes == (1, 2, 3, 4) and found.of == 4 and "on 4 of 4 strokes on A" in english(found)
+    (one,) = [f for f in find([*crooked, straight[0]], VIOLIN, USUAL) if f.kind == "crooked"]
+    assert one.of == 5 and "on 4 of 5 strokes." in english(one).replace(", on", " on").replace("strokes. ", "strokes. ")
+    slip = [*crooked[:3], replace(straight[0], string="A", number=4), *straight[:3], replace(crooked[3], string="D", number=8)]
+    (habit,) = [f for f in find(slip, VIOLIN, USUAL) if f.kind == "crooked"]
+    assert habit.strokes == (1, 2, 3) and habit.of == 4, "one slip on the other string is no habit there"
+    both = find([*crooked, *(replace(s, string="D", number=s.number + 4) for s in crooked)], VIOLIN, USUAL)
+    assert [f.of for f in both if f.kind == "crooked"] == [8], "a habit on every string is one finding"
+
+
+def test_out_of_the_lane_on_one_string_is_said_of_that_string():
+    from dataclasses import replace
+
+    low, high = USUAL.lane.band_mm(VIOLIN)
+    far = [replace(s, string="G") for s in strokes(contact=high + 6)]
+    inside = [replace(s, string="E", number=s.number + 4) for s in strokes(contact=0.5 * (low + high))]
+    (found,) = find([*far, *inside], VIOLIN, USUAL)
+    assert found.of == 4 and "on 4 of 4 strokes on G" in english(found)

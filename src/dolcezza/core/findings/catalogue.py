@@ -6,13 +6,19 @@ correction in ``core/practice/corrections.json``. A test walks through the table
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TypeVar
 
 from dolcezza.core.base.message import NOTHING, Message
-from dolcezza.core.findings.finding import Finding
+from dolcezza.core.findings.finding import HABIT, Finding
 from dolcezza.core.strokes.figures import Stroke
+
+T = TypeVar("T")
+ENOUGH = 3
+"""So many strokes of a string without a fault say that it is not a fault there."""
 
 
 class Group(StrEnum):
@@ -45,7 +51,7 @@ def _sign(cause: str, group: Group, kind: str) -> Entry:
     return Entry(group, (cause,), ("one sign",), f"profile.tension[{kind}]", "one sign", "relaxed moment")
 
 
-A, B, S, T, H = Group.ARM, Group.BOW_USE, Group.STRAIGHTNESS, Group.TONE, Group.HOLD
+A, B, S, TN, H = Group.ARM, Group.BOW_USE, Group.STRAIGHTNESS, Group.TONE, Group.HOLD
 CATALOGUE: dict[str, Entry] = {
     "crooked": Entry(
         S, ("arm swings from the shoulder", "arm does not open", "wrist and hand do not give", "angle kept all along", "set down crooked",
@@ -74,11 +80,11 @@ CATALOGUE: dict[str, Entry] = {
     "bow wanders": Entry(B, ("down and up unequal",), ("drift.out", "drift.in"), "profile.limits[bow wanders]"),
     "uneven speed": Entry(B, ("speed not kept",), ("uneven",), "profile.limits[uneven speed]"),
     "leaves the string": Entry(B, ("lifting",), ("leaves the string",), "rules.setup.ONCE", "leaves the string"),
-    "crushed tone": Entry(T, ("too much weight for the speed",), ("tone.crushed",), "tone.signs.NOISE_DB", "crushed tone", "quiet room"),
-    "airy tone": Entry(T, ("too much speed for the weight",), ("tone.airy",), "tone.signs.NOISE_DB", "airy tone", "quiet room"),
-    "unclear start": Entry(T, ("start without weight",), ("starts.slow", "starts.scratched"), "tone.signs.SLOW_START_S", "unclear start"),
-    "trembling tone": Entry(T, ("pressing",), ("wobble",), "profile.limits[trembling tone]", "trembling tone"),
-    "noise between notes": Entry(T, ("left hand",), ("between",), "rules.setup.ONCE"),
+    "crushed tone": Entry(TN, ("too much weight for the speed",), ("tone.crushed",), "tone.signs.NOISE_DB", "crushed tone", "quiet room"),
+    "airy tone": Entry(TN, ("too much speed for the weight",), ("tone.airy",), "tone.signs.NOISE_DB", "airy tone", "quiet room"),
+    "unclear start": Entry(TN, ("start without weight",), ("starts.slow", "starts.scratched"), "tone.signs.SLOW_START_S", "unclear start"),
+    "trembling tone": Entry(TN, ("pressing",), ("wobble",), "profile.limits[trembling tone]", "trembling tone"),
+    "noise between notes": Entry(TN, ("left hand",), ("between",), "rules.setup.ONCE"),
     "posture": Entry(
         Group.SETUP, ("set-up",),
         tuple(f"posture.{name}.{side}" for name in (
@@ -121,6 +127,20 @@ def found(
     )  # fmt: skip
 
 
-def on_strokes(shown: int, of: int, what: str = "strokes") -> Message:
-    """ "on 3 of 8 strokes" as part of a sentence; ``what``: strokes, down-bows or up-bows."""
+def on_strokes(shown: int, of: int, what: str = "strokes", strings: Sequence[str] = ()) -> Message:
+    """Part of a sentence: on 3 of 8 strokes. ``what``: strokes, down-bows or up-bows; ``strings``: on those alone, () = on all."""
+    if strings:
+        return Message(f"on {what} of a string", {"n": shown, "of": of, "strings": tuple(Message("string", {"name": s}) for s in strings)})
     return Message(f"on {what}", {"n": shown, "of": of})
+
+
+def where_it_shows(members: Sequence[T], judged: Sequence[T], string_of: Callable[[T], str]) -> tuple[list[T], list[T], tuple[str, ...]]:
+    """Members and judged of only those strings on which something is a habit, and these strings; all, and (), where it is one everywhere,
+    or where too little was played of the others to tell."""
+    played = Counter(string_of(s) for s in judged)
+    shown = Counter(string_of(s) for s in members)
+    habit = tuple(s for s in played if shown[s] > HABIT * played[s])
+    clean = [s for s in played if s not in habit and played[s] >= ENOUGH]
+    if not habit or not clean or len(clean) + len(habit) < len(played):
+        return list(members), list(judged), ()
+    return [s for s in members if string_of(s) in habit], [s for s in judged if string_of(s) in habit], habit

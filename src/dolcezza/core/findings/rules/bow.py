@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 
 from dolcezza.core.base.message import Message
-from dolcezza.core.findings.catalogue import found, on_strokes
+from dolcezza.core.findings.catalogue import found, on_strokes, where_it_shows
 from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rank import in_order
@@ -39,7 +39,8 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
         if mark.shape is not Shape.STRAIGHT:
             groups[float(np.sign(mark.worst))].append(stroke)
     out = []
-    for members in groups.values():
+    for crooked_ones in groups.values():
+        members, own, strings = where_it_shows(crooked_ones, judged, lambda s: s.string)
         mark = signature(members, limit)
         shape = mark.shape
         sd = _of_all(members)
@@ -50,9 +51,9 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
         cause = "set down crooked" if placed_crooked else CAUSE_OF[shape]
         out.append(
             found(
-                "crooked", _crooked(mark, on_strokes(len(members), len(judged), _kind_of(members))), members=members, of=len(judged),
+                "crooked", _crooked(mark, on_strokes(len(members), len(own), _kind_of(members), strings)), members=members, of=len(own),
                 at=[s.angle_worst_s for s in members], value=mark.worst, sd=sd, limit=limit, unit="deg",
-                sure=off and well_seen(members, len(judged)), cause=cause,
+                sure=off and well_seen(members, len(own)), cause=cause,
             )
         )  # fmt: skip
     return out
@@ -96,19 +97,20 @@ def out_of_lane(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -
         elif near[0] < low:
             sides["bridge"].append((stroke, near[0], near[1]))
     out = []
-    for side, members in sides.items():
+    for side, outside in sides.items():
+        members, judged_there, strings = where_it_shows(outside, [(s, 0.0, 0.0) for s in judged], lambda m: m[0].string)
         value = float(np.mean([m[1] for m in members]))
         sd = float(np.mean([m[0].contact_point_sd_mm for m in members]))
         low, high = np.mean([bands[m[0].number] for m in members], axis=0).tolist()
         limit = high if side == "fingerboard" else low
         steered = np.mean([abs(m[0].angle_slope) > profile.angle_limit_deg for m in members]) > 0.5
         own = [m[0] for m in members]
-        count = on_strokes(len(members), len(judged), _kind_of(own))
+        count = on_strokes(len(members), len(judged_there), _kind_of(own), strings)
         out.append(
             found(
                 "out of the lane", Message(f"lane.{side}", {"mm": value, "low": low, "high": high, "count": count}), members=own,
-                of=len(judged), at=[m[2] for m in members], value=value, sd=sd, limit=limit, unit="mm",
-                sure=surely_beyond(value, limit, sd) and well_seen(own, len(judged)),
+                of=len(judged_there), at=[m[2] for m in members], value=value, sd=sd, limit=limit, unit="mm",
+                sure=surely_beyond(value, limit, sd) and well_seen(own, len(judged_there)),
                 cause="the crooked bow steers it" if steered else "the hand does not steer",
             )
         )  # fmt: skip
