@@ -269,3 +269,15 @@ def test_without_a_measured_arm_the_page_says_what_to_do(window, ids):
 
 def teardown_module():
     stop()
+
+
+def test_signs_are_a_word_and_a_gauge_and_the_figures_on_demand(at_arm):
+    from dolcezza.app.widgets.sign_gauge import Gauge, SignLine
+
+    lines, gauges = at_arm.arm.findChildren(SignLine), at_arm.arm.findChildren(Gauge)
+    signs = at_arm.selection.analysis.body.tension.signs
+    assert len(lines) == sum(not s.shown for s in signs) and len(gauges) == len(signs)
+    for line in lines:
+        assert "begins at" in line.toolTip() and ("quiet" in line.accessibleName() or "near" in line.accessibleName())
+    assert all(g.share < 1.0 for line in lines for g in line.findChildren(Gauge)) or lines == []
+    assert not gauges[0].grab().isNull()

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from dolcezza.core.base.shake import shaking
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
 from dolcezza.core.strokes.figures import find_strokes
-from dolcezza.core.tension.signs import HAND_SIGNS, REFERENCES, Amount, Reference, tension_signs
+from dolcezza.core.tension.signs import HAND_SIGNS, REFERENCES, Amount, Reference, Sign, nearness, tension_signs
 from tests_support import series_from
 
 RATE = 200.0
@@ -133,3 +133,18 @@ def test_two_strokes_are_too_few_to_tell():
     assert len(strokes) < 3
     found = tension_signs(series, strokes)
     assert found.signs == () and "shaking bow" in found.unknown
+
+
+def test_how_near_a_sign_is_to_where_it_begins():
+    """By hand: 0.45 of 0.9 mm is half way; arc length -1.9 of -2.6; a wrist that moves 12 degrees where 6 is the sign is half way, one of
+    3 twice there; nothing measured is nothing of it."""
+
+    def sign(name, value):
+        r = REFERENCES[name]
+        return Sign(name, value, 0.1, r.unit, r.limit, float("nan"), (), 4, (), False)
+
+    assert nearness(sign("shaking bow", 0.45)) == pytest.approx(0.5)
+    assert nearness(sign("jerky speed (arc length)", -1.95)) == pytest.approx(0.75)
+    assert nearness(sign("wrist that does not move", 12.0)) == pytest.approx(0.5)
+    assert nearness(sign("wrist that does not move", 3.0)) == pytest.approx(2.0)
+    assert nearness(sign("shaking bow", float("nan"))) == 0.0

@@ -16,6 +16,7 @@ from dolcezza.app.widgets.overlays_body import arm_points, paint_arm, paint_post
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.posture_list import PostureList
 from dolcezza.app.widgets.shares_plot import SharesPlot
+from dolcezza.app.widgets.sign_gauge import Gauge, SignLine
 from dolcezza.app.widgets.staircase_plot import StaircasePlot
 from dolcezza.app.widgets.take_page import TakePage, stacked
 from dolcezza.core.arm.joint_contributions import BANDS_CM_S
@@ -23,7 +24,7 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.strokes.moments import pace_moments, passing_moments
-from dolcezza.core.tension.signs import Sign
+from dolcezza.core.tension.signs import Sign, nearness
 from dolcezza.storage.records import FeltAnswer, StoredAnalysis
 
 GRAB_PX = 18.0
@@ -182,20 +183,21 @@ class ArmView(TakePage):
             tr("Signs of tension: {0}").format(tr(report.tension.amount)) if report is not None else tr("Signs of tension")
         )
         self._signs.sort(key=lambda s: not s.shown)
-        quiet = []
+        quiet: list[QWidget] = []
         for k, sign in enumerate(self._signs):
             words = tr(sign.name)
             name = f"{words[0].upper()}{words[1:]}"
             if not sign.shown:
-                quiet.append(f"○  {name}: {self._figure(sign)}")
+                quiet.append(SignLine(sign, name, self._figure(sign)))
                 continue
             row = Row(k, f"●  {name}", self._sign_lines(sign))
+            row.across.addWidget(Gauge(nearness(sign)))
             row.across.setContentsMargins(10, 5, 10, 5)
             row.setToolTip(tr("Click: to a stroke that shows it"))
             row.chosen.connect(self._to_sign)
             self.sign_list.addWidget(row)
         for line in quiet:
-            self.sign_list.addWidget(label(line))
+            self.sign_list.addWidget(line)
         if report is not None and report.tension.unknown:
             names = ", ".join(tr(name) for name in report.tension.unknown)
             self.sign_list.addWidget(faint(tr("Cannot be told from this video: {0}. Use pictures of the hand.").format(names)))
@@ -211,8 +213,7 @@ class ArmView(TakePage):
     def _sign_lines(self, sign: Sign) -> list[str]:
         own = ", " + tr("own quiet strokes {0:.2f}").format(sign.own) if math.isfinite(sign.own) else ""
         on = tr("on {0} of {1} strokes").format(len(sign.strokes), sign.of)
-        first = f"{self._figure(sign)}{own}; {on}".replace("-", "−")
-        return [first, sign.note] if sign.note else [first]
+        return [f"{on[0].upper()}{on[1:]}", f"{self._figure(sign)}{own}".replace("-", "−"), *([sign.note] if sign.note else [])]
 
     def show_felt(self, answers: list[FeltAnswer]) -> None:
         """Answers of the student, newest first."""

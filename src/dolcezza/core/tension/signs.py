@@ -89,6 +89,18 @@ class Sign:
     sure: bool = False
 
 
+def nearness(sign: Sign) -> float:
+    """How far a sign's value is on the way to where it begins: 0 = nothing of it, 1 = there, 2 = twice as far. Where less is the sign
+    (a wrist that does not move) the other way round."""
+    above = REFERENCES[sign.name].above if sign.name in REFERENCES else True
+    value, limit = sign.value, sign.reference
+    if not np.isfinite(value) or limit == 0:
+        return 0.0
+    if above or limit < 0:
+        return max(0.0, value / limit)
+    return limit / value if value > 0 else 2.0
+
+
 @dataclass(frozen=True)
 class Tension:
     """All signs of a take, and what could not be told from it."""

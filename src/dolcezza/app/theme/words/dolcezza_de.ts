@@ -2885,5 +2885,17 @@ Kontakt {2} vom Steg</translation>
         <source>Next: {0}</source>
         <translation>Als Nächstes: {0}</translation>
     </message>
+    <message>
+        <source>quiet</source>
+        <translation>ruhig</translation>
+    </message>
+    <message>
+        <source>near</source>
+        <translation>nahe daran</translation>
+    </message>
+    <message>
+        <source>shows</source>
+        <translation>zeigt sich</translation>
+    </message>
 </context>
 </TS>
