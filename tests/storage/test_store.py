@@ -23,6 +23,7 @@ from dolcezza.reports.language import language
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.migrations import MIGRATIONS, Migration, migrate
+from dolcezza.storage.practice_book import PracticeBook
 from dolcezza.storage.records import OwnedInstrument, Student, Take
 from dolcezza.storage.schema import Base
 from dolcezza.storage.studio import StudioStore
@@ -202,3 +203,37 @@ def test_findings_of_earlier_versions_keep_their_sentences():
     read, words = finding_from_dict(old), language("de")
     assert words.sentence(read.message) == "The tip wanders." and words.sentence(read.against) == "A lifted bow."
     assert read.film == NOTHING and words.cause(read.cause).startswith("Wahrscheinlich öffnet sich der Arm")
+
+
+def test_a_pause_that_was_lifted_by_a_note_is_lifted_by_a_state(tmp_path):
+    """A studio of format 5, in which the teacher's word after pain was a note: opened, the note has become a state and nothing is lost."""
+    path = tmp_path / "studio.sqlite"
+    engine = create_engine(f"sqlite:///{path}")
+    migrate(engine, path, MIGRATIONS[:5])
+    with engine.begin() as connection:
+        connection.execute(text("INSERT INTO students (id, name, handed, profile, note, since, lesson_day, lesson_time) "
+                                "VALUES (1, 'Runa', 'right', 'Franco-Belgian', '', '2026-01-01', -1, '')"))  # fmt: skip
+        for what, pain, note in (("D1", 1, "sore"), ("D1", 0, "allowed again by the teacher"), ("D3", 1, "")):
+            connection.execute(
+                text(
+                    "INSERT INTO practised (student_id, day, what, minutes, count, pain, note) VALUES (1, '2026-11-20', :w, 2, 0, :p, :n)"
+                ),
+                {"w": what, "p": pain, "n": note},
+            )
+    engine.dispose()
+    database = Database(path)
+    entries = PracticeBook(database).practised(1)
+    assert [(e.what, e.pain, e.allowed, e.note) for e in reversed(entries)] == [
+        ("D1", True, False, "sore"), ("D1", False, True, ""), ("D3", True, False, ""),
+    ]  # fmt: skip
+    database.close()
+    assert (tmp_path / "studio.before-6.sqlite").exists()
+
+
+def test_plans_of_earlier_versions_keep_their_sentences():
+    from dolcezza.services.practice import plan_from_dict, plan_to_dict
+
+    old = {"days": [], "minutes_a_day": 10, "gave_way": ["Slow bows: no room"], "paused": ["Falling arm"], "notes": ["A step less."]}
+    plan = plan_from_dict(old)
+    assert language("de").sentences(plan.left_out) == "Slow bows: no room" and language("de").sentences(plan.notes) == "A step less."
+    assert plan_from_dict(json.loads(json.dumps(plan_to_dict(plan)))) == plan
