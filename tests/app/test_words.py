@@ -180,3 +180,23 @@ def test_words_that_were_given_up_are_on_no_screen():
     )
     said = messages(WORDS / "dolcezza_de.ts")
     assert [text for text in said if any(word.casefold() in text.casefold() for word in given_up)] == []
+
+
+def test_fields_write_dates_and_numbers_like_the_sentences(qapp, qtbot):
+    """A German desk has decimal commas and German months in its fields too; English again afterwards."""
+    from PySide6.QtCore import QDate
+    from PySide6.QtWidgets import QDateEdit, QDoubleSpinBox
+
+    def shown():
+        number, day = QDoubleSpinBox(), QDateEdit(QDate(2026, 12, 5))
+        for field in (number, day):
+            qtbot.addWidget(field)
+        number.setValue(2.5)
+        day.setDisplayFormat("d MMMM yyyy")
+        return number.text(), day.text()
+
+    try:
+        assert speak(qapp, "de") and shown() == ("2,50", "5 Dezember 2026")
+    finally:
+        assert speak(qapp, "en")
+    assert shown() == ("2.50", "5 December 2026")

@@ -8,11 +8,15 @@ from __future__ import annotations
 from datetime import date
 from importlib import resources
 
-from PySide6.QtCore import QCoreApplication, QLibraryInfo, QTranslator
+from PySide6.QtCore import QCoreApplication, QLibraryInfo, QLocale, QTranslator
 
 from dolcezza.reports.language import Language, language
 
 _set = ["en"]
+LOCALES = {
+    "en": QLocale(QLocale.Language.English, QLocale.Country.UnitedKingdom),
+    "de": QLocale(QLocale.Language.German, QLocale.Country.Germany),
+}
 CONTEXT = ""
 """All words are in one context: the same English word has one translation."""
 
@@ -56,6 +60,8 @@ def speak(app: QCoreApplication, code: str) -> bool:
         app.removeTranslator(old)
         old.setParent(None)
     _set[0] = code
+    # dates and numbers in fields are written like those in sentences
+    QLocale.setDefault(LOCALES.get(code, LOCALES["en"]))
     if code == "en":
         return True
     own = QTranslator(app)

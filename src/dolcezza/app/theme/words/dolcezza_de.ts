@@ -1121,7 +1121,7 @@
     </message>
     <message>
         <source>{0}{1:%A %d %B}, {2:.0f} minutes</source>
-        <translation>{0}{1:%d %B}, {2:.0f} Minuten</translation>
+        <translation>{0}{1:%A %d %B}, {2:.0f} Minuten</translation>
     </message>
     <message>
         <source>Allow again: {0}</source>
