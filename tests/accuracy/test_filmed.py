@@ -11,7 +11,7 @@ import pytest
 
 from compared import Compared
 from conftest import TRUTH
-from dolcezza.core.base.job import Progress, finish
+from dolcezza.core.base.job import Progress, Stage, finish
 from dolcezza.core.pipeline import measure
 from dolcezza.core.pipeline.fit_file import BowPoints, read_fit
 from dolcezza.core.pipeline.measure import DARK_HAIR
@@ -138,8 +138,8 @@ def test_a_head_set_by_hand_on_dark_hair_counts(filmed):
 def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
     """As if the whole bow stood out no more than its hair."""
 
-    def nothing(video, file, fit, model, seen, *, scale_px):
-        yield Progress("looking", 0, 1)
+    def nothing(context, seen):
+        yield Progress(Stage.WHOLE_BOW, 0, 1)
         return replace(seen, candidates=[[] for _ in seen.times])
 
     monkeypatch.setattr(measure, "look_for_whole_bow", nothing)

@@ -91,7 +91,7 @@ def test_a_joint_is_dragged_kept_undone_and_let_go(at_arm, qtbot):
     assert "Set by hand here: elbow" in view.set_note.text()
     now = joint_at(at_arm, "elbow")
     assert abs(now.x() - moment.elbow[0]) + abs(now.y() - moment.elbow[1]) < 30, "the arm was measured again there"
-    assert at_arm.menus.actions["undo"].text() == "Undo: elbow set"
+    assert at_arm.menus.actions["undo"].text() == "Undo: joints set"
     at_arm.undo()
     assert at_arm.landmarks.session.base.arm == ()
     assert joint_at(at_arm, "elbow") == start

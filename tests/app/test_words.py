@@ -11,6 +11,7 @@ import pytest
 from PySide6.QtWidgets import QApplication
 
 import dolcezza
+from dolcezza.app.theme.trade_words import STEPS_BACK
 from dolcezza.app.theme.words import speak, tr
 from dolcezza.app.widgets.job_strip import SMALL_PX
 from dolcezza.app.windows.main_window import MainWindow
@@ -200,3 +201,14 @@ def test_fields_write_dates_and_numbers_like_the_sentences(qapp, qtbot):
     finally:
         assert speak(qapp, "en")
     assert shown() == ("2.50", "5 December 2026")
+
+
+def test_every_step_that_can_be_undone_has_its_words():
+    """The names that the services give their steps, against the desk's table."""
+    services = Path(__file__).parents[2] / "src" / "dolcezza" / "services"
+    named = set()
+    for path in services.glob("*.py"):
+        text = path.read_text(encoding="utf-8")
+        named |= set(re.findall(r'undo\.did\(\s*"([^"]+)"', text)) | set(re.findall(r'_remember\("([^"]+)"', text))
+    assert len(named) > 12
+    assert sorted(n for n in named if n not in STEPS_BACK) == []

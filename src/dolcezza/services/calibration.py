@@ -225,7 +225,7 @@ class CalibrationSession:
 
     def tell_tuning(self, cents: float | None) -> None:
         """Say how far the strings are tuned from A = 440 Hz; None = let the sound tell."""
-        self._change(replace(self.base, tuning_cents=cents), "tuning told" if cents is not None else "tuning left to the sound")
+        self._change(replace(self.base, tuning_cents=cents), "tuning set" if cents is not None else "tuning left to the sound")
 
     def _change(self, new: Fit, words: str) -> None:
         """Another base of the fit, with undo."""

@@ -74,14 +74,14 @@ def bow_end(fit: Fit, t_s: float, end: str, xy: tuple[float, float] | None, *, r
     now = BowPoints(here.t_s, xy if end == "frog" else here.frog, xy if end == "head" else here.head)
     rest = [p for p in fit.by_hand if p is not here]
     points = [*rest, now] if now.frog or now.head else rest
-    said = f"{end} of the bow {'set' if xy else 'let go'}"
+    said = f"{end} of the bow {'set' if xy else 'left to the program'}"
     return Correction(Kind.BOW, float(t_s), replace(fit, by_hand=tuple(sorted(points, key=lambda p: p.t_s))), said)
 
 
 def let_bow_go(fit: Fit, t_s: float, *, rate_hz: float = USUAL_RATE_HZ) -> Correction:
     """Forget what was set of the bow at ``t_s``."""
     rest = tuple(p for p in fit.by_hand if not same_frame(p.t_s, t_s, rate_hz))
-    return Correction(Kind.BOW, float(t_s), replace(fit, by_hand=rest), "bow let go")
+    return Correction(Kind.BOW, float(t_s), replace(fit, by_hand=rest), "bow left to the program")
 
 
 def joint(fit: Fit, t_s: float, places: dict[str, tuple[float, float] | None], *, rate_hz: float = USUAL_RATE_HZ) -> Correction:
@@ -90,13 +90,13 @@ def joint(fit: Fit, t_s: float, places: dict[str, tuple[float, float] | None], *
     now = ArmPoints(here.t_s, *(places.get(j, getattr(here, j)) for j in JOINTS))
     rest = [a for a in fit.arm if a is not here]
     points = [*rest, now] if any(getattr(now, j) for j in JOINTS) else rest
-    said = f"{' and '.join(places)} {'set' if any(places.values()) else 'let go'}"
+    said = "joints set" if any(places.values()) else "joints reset"
     return Correction(Kind.ARM, float(t_s), replace(fit, arm=tuple(sorted(points, key=lambda a: a.t_s))), said)
 
 
 def stroke(fit: Fit, t_s: float, what: EditKind, string: str = "") -> Correction:
     """Split, merge or delete a stroke, or say its string."""
-    words = {"cut": "stroke split", "join": "strokes merged", "drop": "stroke deleted", "string": f"string {string}"}[what]
+    words = {"cut": "stroke split", "join": "strokes merged", "drop": "stroke deleted", "string": "string set"}[what]
     edits = (*fit.strokes, StrokeEdit(float(t_s), what, string))
     return Correction(Kind.STRING if what is EditKind.STRING else Kind.STROKE, float(t_s), replace(fit, strokes=edits), words)
 

@@ -28,6 +28,11 @@ from dolcezza.storage.records import StoredAnalysis, Take
 NEAR_S = 0.25
 
 
+def capital(words: str) -> str:
+    """The same with a capital at its beginning; German nouns keep theirs."""
+    return words[:1].upper() + words[1:]
+
+
 @dataclass(frozen=True)
 class _Wish:
     """A mend that waits: of which take, how it is made from the fit; of landmarks also the fit without them and the frame."""
@@ -136,7 +141,7 @@ class CorrectionsPresenter(QObject):
             take, stored, fit, _ = under_way
             try:
                 self._studio.corrections.keep(take, stored, fit, found)
-                self._notice.say(tr("{0}. Ctrl+Z takes it back.").format(found.correction.words.capitalize()), calm=True)
+                self._notice.say(tr("{0}. Ctrl+Z takes it back.").format(capital(tr(found.correction.words))), calm=True)
             except DolcezzaError as error:
                 self._notice.say(str(error))
         self._next()

@@ -52,5 +52,5 @@ class UndoPresenter(QObject):
             return
         stack = self._stack()
         for action, words, what in zip(self._actions, (tr("Undo"), tr("Redo")), (stack.undo_label, stack.redo_label), strict=True):
-            action.setText(f"{words}: {what}" if what else words)
+            action.setText(f"{words}: {tr(what)}" if what else words)
             action.setEnabled(bool(what))

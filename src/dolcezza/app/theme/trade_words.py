@@ -26,3 +26,17 @@ TRADE = (
     mark("Middle finger, middle joint"), mark("Ring finger, knuckle"), mark("Ring finger, middle joint"),
     mark("Little finger, knuckle"), mark("Little finger, middle joint"),
 )  # fmt: skip
+STEPS_BACK = (
+    mark("stroke split"), mark("strokes merged"), mark("stroke deleted"), mark("string set"), mark("joints set"),
+    mark("joints reset"), mark("frog of the bow set"), mark("head of the bow set"),
+    mark("frog of the bow left to the program"), mark("head of the bow left to the program"),
+    mark("bow left to the program"), mark("relaxed reference"), mark("relaxed reference removed"),
+    mark("landmarks set"), mark("landmark set"), mark("landmark moved"), mark("landmark removed"),
+    mark("landmarks cleared"), mark("moment removed"), mark("sides swapped"), mark("zero set"), mark("zero removed"),
+    mark("tuning set"), mark("tuning left to the sound"), mark("answer"), mark("assignment"), mark("other profile"),
+    mark("other words"), mark("finding accepted"), mark("finding dismissed"), mark("finding reopened"),
+    mark("finding dismissed for good"), mark("remark added"), mark("remark removed"), mark("picture kept"),
+    mark("picture forgotten"), mark("point set"), mark("student changed"), mark("plan made"),
+    mark("practice written down"), mark("entry removed"),
+)  # fmt: skip
+"""What can be undone, by the names the services give it."""

@@ -844,6 +844,170 @@
         <translation>Kleiner Finger, Mittelgelenk</translation>
     </message>
     <message>
+        <source>stroke split</source>
+        <translation>Strich geteilt</translation>
+    </message>
+    <message>
+        <source>strokes merged</source>
+        <translation>Striche verbunden</translation>
+    </message>
+    <message>
+        <source>stroke deleted</source>
+        <translation>Strich gelöscht</translation>
+    </message>
+    <message>
+        <source>string set</source>
+        <translation>Saite gesagt</translation>
+    </message>
+    <message>
+        <source>joints set</source>
+        <translation>Gelenke gesetzt</translation>
+    </message>
+    <message>
+        <source>joints reset</source>
+        <translation>Gelenke zurückgesetzt</translation>
+    </message>
+    <message>
+        <source>frog of the bow set</source>
+        <translation>Frosch des Bogens gesetzt</translation>
+    </message>
+    <message>
+        <source>head of the bow set</source>
+        <translation>Spitze des Bogens gesetzt</translation>
+    </message>
+    <message>
+        <source>frog of the bow left to the program</source>
+        <translation>Frosch dem Programm überlassen</translation>
+    </message>
+    <message>
+        <source>head of the bow left to the program</source>
+        <translation>Spitze dem Programm überlassen</translation>
+    </message>
+    <message>
+        <source>bow left to the program</source>
+        <translation>Bogen dem Programm überlassen</translation>
+    </message>
+    <message>
+        <source>relaxed reference</source>
+        <translation>entspannter Bezug</translation>
+    </message>
+    <message>
+        <source>relaxed reference removed</source>
+        <translation>entspannter Bezug entfernt</translation>
+    </message>
+    <message>
+        <source>landmarks set</source>
+        <translation>Messpunkte gesetzt</translation>
+    </message>
+    <message>
+        <source>landmark set</source>
+        <translation>Messpunkt gesetzt</translation>
+    </message>
+    <message>
+        <source>landmark moved</source>
+        <translation>Messpunkt verschoben</translation>
+    </message>
+    <message>
+        <source>landmark removed</source>
+        <translation>Messpunkt entfernt</translation>
+    </message>
+    <message>
+        <source>landmarks cleared</source>
+        <translation>Messpunkte geleert</translation>
+    </message>
+    <message>
+        <source>moment removed</source>
+        <translation>Kalibrierbild entfernt</translation>
+    </message>
+    <message>
+        <source>sides swapped</source>
+        <translation>Seiten getauscht</translation>
+    </message>
+    <message>
+        <source>zero set</source>
+        <translation>Nullpunkt gesetzt</translation>
+    </message>
+    <message>
+        <source>zero removed</source>
+        <translation>Nullpunkt entfernt</translation>
+    </message>
+    <message>
+        <source>tuning set</source>
+        <translation>Stimmung gesagt</translation>
+    </message>
+    <message>
+        <source>tuning left to the sound</source>
+        <translation>Stimmung dem Ton überlassen</translation>
+    </message>
+    <message>
+        <source>answer</source>
+        <translation>Antwort</translation>
+    </message>
+    <message>
+        <source>assignment</source>
+        <translation>Aufgabe</translation>
+    </message>
+    <message>
+        <source>other profile</source>
+        <translation>anderes Profil</translation>
+    </message>
+    <message>
+        <source>other words</source>
+        <translation>andere Worte</translation>
+    </message>
+    <message>
+        <source>finding accepted</source>
+        <translation>Befund angenommen</translation>
+    </message>
+    <message>
+        <source>finding dismissed</source>
+        <translation>Befund verworfen</translation>
+    </message>
+    <message>
+        <source>finding reopened</source>
+        <translation>Befund wieder geöffnet</translation>
+    </message>
+    <message>
+        <source>finding dismissed for good</source>
+        <translation>Befund für immer verworfen</translation>
+    </message>
+    <message>
+        <source>remark added</source>
+        <translation>Anmerkung hinzugefügt</translation>
+    </message>
+    <message>
+        <source>remark removed</source>
+        <translation>Anmerkung entfernt</translation>
+    </message>
+    <message>
+        <source>picture kept</source>
+        <translation>Bild behalten</translation>
+    </message>
+    <message>
+        <source>picture forgotten</source>
+        <translation>Bild entfernt</translation>
+    </message>
+    <message>
+        <source>point set</source>
+        <translation>Punkt gesetzt</translation>
+    </message>
+    <message>
+        <source>student changed</source>
+        <translation>Schüler geändert</translation>
+    </message>
+    <message>
+        <source>plan made</source>
+        <translation>Plan gemacht</translation>
+    </message>
+    <message>
+        <source>practice written down</source>
+        <translation>Üben aufgeschrieben</translation>
+    </message>
+    <message>
+        <source>entry removed</source>
+        <translation>Eintrag entfernt</translation>
+    </message>
+    <message>
         <source>relaxed</source>
         <translation>locker</translation>
     </message>
