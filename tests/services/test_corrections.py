@@ -18,7 +18,7 @@ from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.core.media.probe import focal_from_tags, probe
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import BowPoints, Fit, fit_from_dict, fit_to_dict
-from dolcezza.core.pipeline.frame_pass import FramePass, moments_to_landmark, with_own_lengths
+from dolcezza.core.pipeline.frame_pass import FramePass, moments_to_mark, with_own_lengths
 from dolcezza.core.tracking.instrument import Followed
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
@@ -109,7 +109,7 @@ def test_one_more_marked_frame_is_asked_for_where_the_instrument_is_lost_for_lon
     camera = Camera(np.zeros(3), np.array([0, 0, 1000.0]), 1000.0, (640.0, 360.0))
     times = [k / 30 for k in range(150)]
     followed = [Followed(camera, 0.0 if 60 <= k < 100 or k in (10, 11) else 0.8, 0.3) for k in range(150)]
-    assert moments_to_landmark(FramePass(times, followed)) == [pytest.approx(80 / 30)]
+    assert moments_to_mark(FramePass(times, followed)) == [pytest.approx(80 / 30)]
 
 
 # several moments in one session

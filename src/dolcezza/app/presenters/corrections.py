@@ -35,7 +35,7 @@ def capital(words: str) -> str:
 
 @dataclass(frozen=True)
 class _Wish:
-    """A mend that waits: of which take, how it is made from the fit; of landmarks also the fit without them and the frame."""
+    """A correction that waits: of which take, how it is made from the fit; of landmarks also the fit without them and the frame."""
 
     take_id: int
     make: Callable[[Fit], Correction]
@@ -44,7 +44,7 @@ class _Wish:
 
 
 class CorrectionsPresenter(QObject):
-    """One mend after another in the background, in the order they were made. Emits ``mended()`` when another state counts."""
+    """One correction after another in the background, in the order they were made. Emits ``corrected()`` when another state counts."""
 
     corrected = Signal()
 

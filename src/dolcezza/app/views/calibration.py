@@ -141,7 +141,7 @@ class CalibrationView(QWidget):
         return frame
 
     def open(self, session: CalibrationSession, length_s: float, rate_hz: float) -> None:
-        """Begin to landmark a take."""
+        """Begin to mark a take."""
         self.session = session
         self._skipped = set()
         self._chosen = None

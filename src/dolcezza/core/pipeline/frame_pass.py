@@ -252,14 +252,14 @@ def check_seen(file: TakeFile, seen: FramePass) -> list[Message]:
     notes: list[Message] = []
     if lost.any():
         notes.append(Message("note.lost", {"frames": int(lost.sum()), "of": n, "t_s": float(times[int(np.argmax(lost))])}))
-    if moments := moments_to_landmark(seen):
+    if moments := moments_to_mark(seen):
         notes.append(Message("note.mark more", {"moments": tuple(Message("seconds", {"t_s": t}) for t in moments)}))
     if file.duration_s and times[-1] < 0.9 * file.duration_s - 0.5:
         notes.append(Message("note.breaks off", {"t_s": float(times[-1]), "of": file.duration_s}))
     return notes
 
 
-def moments_to_landmark(seen: FramePass, *, most: int = 3) -> list[float]:
+def moments_to_mark(seen: FramePass, *, most: int = 3) -> list[float]:
     """Times (s) at which one more marked frame would help: in the longest stretches without the instrument."""
     times = np.array(seen.times)
     gone = runs(np.array([f.confidence <= 0 for f in seen.followed]))
