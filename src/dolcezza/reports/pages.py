@@ -126,8 +126,8 @@ def take_report(
         sound=sound_lines(stored.tone, stored.strokes, words) if stored.tone is not None else [],
         moments=moments, picture=picture or (still.url if still is not None else ""), picture_width=PAPER_PX,
         picture_words=still.words if still is not None else "", cautions=cautions(words), say=words.word, words=words,
-        sentence_of=sentence_of, notes=notes_of(stored.summary, words), made=words.sentence(Message("paper.made", {"version":
-        stored.version, "at": stored.made_at})),
+        sentence_of=sentence_of, notes=notes_of(stored.summary, words),
+        made=words.sentence(Message("paper.made", {"version": stored.version, "at": stored.made_at})),
         heading=words.sentence(Message("paper.heading", {
             "name": student.name, "day": take.played_on, "instrument": spec.name, "profile": stored.profile, "n": len(stored.strokes)})),
     )  # fmt: skip

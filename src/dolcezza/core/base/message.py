@@ -6,13 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-Value = "float | int | str | Message | tuple[Message, ...]"
-"""What a message may carry: numbers, names (of a string, a profile), and other messages that are part of the sentence."""
-
 
 @dataclass(frozen=True)
 class Message:
-    """``id`` of the sentence with its ``values`` by name. ``n`` among them decides between singular and plural."""
+    """``id`` of the sentence with its ``values`` by name. ``n`` among them decides between singular and plural.
+
+    Values are numbers, names (of a string, a profile), and other messages that are part of the sentence, one or a tuple.
+    """
 
     id: str
     values: Mapping[str, Any] = field(default_factory=dict)

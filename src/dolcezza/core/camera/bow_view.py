@@ -11,9 +11,6 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import pinhole
 from dolcezza.core.instrument.model import InstrumentModel
 
-STEPS = np.array([0.05, 0.02, 0.02, 1e-4])
-"""Steps for numerical derivatives by parameter (mm, deg, deg, share)."""
-
 
 def hair_ends(model: InstrumentModel, params: Array, string: Array | int) -> Array:
     """Frog end and head end of the hair, (..., 2, 3) mm, for parameter rows (..., 4) on ``string`` (index, bass first)."""
@@ -37,15 +34,12 @@ def hair_ends_slopes(model: InstrumentModel, params: Array, string: Array | int)
     """How the hair's ends move with each parameter: (n, 2, 3, 4) mm a unit (mm, deg, deg, share) for rows (n, 4)."""
     p = np.asarray(params, float)
     length = model.spec.hair_length
-    along = model.bow_direction(p[:, 1], p[:, 2])
     way = model.string_point(string, np.ones(len(p))) - model.string_point(string, np.zeros(len(p)))
-    shares = np.stack([-p[:, 3], 1 - p[:, 3]], axis=1)[..., None] * length
-    turned = [
-        (model.bow_direction(p[:, 1] + a, p[:, 2] + b) - model.bow_direction(p[:, 1] - a, p[:, 2] - b))[:, None] * shares / (2 * (a + b))
-        for a, b in ((STEPS[1], 0.0), (0.0, STEPS[2]))
-    ]
-    slid = np.broadcast_to(-length * along[:, None], (len(p), 2, 3))
-    return np.stack([np.broadcast_to(way[:, None], (len(p), 2, 3)), *turned, slid], axis=-1)
+    reach = np.stack([-p[:, 3], 1 - p[:, 3]], axis=1)[:, :, None, None] * length
+    turned = model.bow_direction_slopes(p[:, 1], p[:, 2])[:, None] * reach
+    slid = -length * model.bow_direction(p[:, 1], p[:, 2])
+    way, slid = (np.broadcast_to(v[:, None, :, None], (len(p), 2, 3, 1)) for v in (way, slid))
+    return np.concatenate([way, turned, slid], axis=-1)
 
 
 def see_slopes(points: Array, moved: Array, rotation: Array, translation: Array, focal: float, radial: float = 0.0) -> Array:

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from scipy.optimize import OptimizeResult
 
 CLICK_SD_PX = 1.05
-"""How well a hand landmarks a point (one standard deviation, px of a 1280 px wide picture)."""
+"""How well a hand sets a landmark (one standard deviation, px of a 1280 px wide picture)."""
 MAKER_SD_MM = {"bridge": 0.3, "board": 0.3, "nut": 0.5, "lower": 1.0, "upper": 1.0, "end": 1.0, "scroll": 2.0}
 """How much makers differ in the place of a landmark (one standard deviation, mm), from memory."""
 SHARED_LOG_SD = 1e-3

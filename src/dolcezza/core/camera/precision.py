@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.camera.bow_view import STEPS, hair_ends
+from dolcezza.core.camera.bow_view import hair_ends, hair_ends_slopes, see_slopes
 from dolcezza.core.camera.lens import FOCAL_LOG_SD
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.poses import Poses
@@ -72,20 +72,21 @@ def predict(model: InstrumentModel, fit: LandmarkFit, *, scale_px: float, focal_
     contact = np.full(len(places), 0.5 * model.spec.bridge_to_fingerboard)
     params = np.column_stack([contact, np.zeros(len(places)), model.string_planes[strings], places])
     poses = Poses.of([fit.camera] * len(places))
-    base = poses.see(hair_ends(model, params, strings))
+    ends = hair_ends(model, params, strings)
+    base = poses.see(ends)
     along = base[:, 1] - base[:, 0]
     along /= np.linalg.norm(along, axis=1, keepdims=True)
     across = np.stack([-along[:, 1], along[:, 0]], axis=-1)
 
-    def split(ends: Array) -> Array:
-        off = ends - base
-        return np.concatenate([np.einsum("nki,ni->nk", off, across), np.einsum("nki,ni->nk", off, along)], axis=1)
+    def split(off: Array) -> Array:
+        return np.concatenate([np.einsum("nki...,ni->nk...", off, across), np.einsum("nki...,ni->nk...", off, along)], axis=1)
 
-    jac = np.stack([split(poses.see(hair_ends(model, params + step, strings))) / step[k] for k, step in enumerate(np.diag(STEPS))], axis=-1)
+    moved = hair_ends_slopes(model, params, strings)
+    jac = split(see_slopes(ends, moved, poses.rotation, poses.translation, poses.focal, poses.radial))
     seen, planes = [], []
     for k, step in enumerate(np.diag(STEP)):
         changed, there = at(model, poses, step)
-        seen.append(split(there.see(hair_ends(changed, params, strings))) / step[k])
+        seen.append(split(there.see(hair_ends(changed, params, strings)) - base) / step[k])
         planes.append((changed.string_planes + step[LEAN] - model.string_planes)[strings] / step[k])
     weight = 1 / (scale_px * np.array([LINE_SD_PX, LINE_SD_PX, FROG_SD_PX * 2.5, HEAD_SD_PX])) ** 2
     prior = np.diag([0.0, ANGLE_SD**-2, INCLINATION_SD**-2, 0.0])

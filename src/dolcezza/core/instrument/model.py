@@ -134,6 +134,14 @@ class InstrumentModel:
         side = -float(self.spec.frog_side)
         return np.stack(np.broadcast_arrays(np.sin(a), side * np.cos(a) * np.cos(th), side * np.cos(a) * np.sin(th)), axis=-1)
 
+    def bow_direction_slopes(self, angle: Array, inclination: Array) -> Array:
+        """How ``bow_direction`` moves with angle and inclination: (..., 3, 2) per degree."""
+        a, th = np.radians(angle), np.radians(inclination)
+        side = -float(self.spec.frog_side)
+        by_angle = np.stack([np.cos(a), -side * np.sin(a) * np.cos(th), -side * np.sin(a) * np.sin(th)], axis=-1)
+        by_lean = np.stack([0 * a, -side * np.cos(a) * np.sin(th), side * np.cos(a) * np.cos(th)], axis=-1)
+        return np.asarray(np.radians(np.stack([by_angle, by_lean], axis=-1)))
+
     @cached_property
     def outline(self) -> Array:
         """Edge of the top plate as a closed polygon (n, 3), mm: enough for the eye and for a mask."""
