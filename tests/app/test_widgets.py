@@ -36,6 +36,19 @@ def canvas(qtbot):
     return made
 
 
+def test_a_press_means_the_nearest_place_within_reach_on_the_screen(canvas):
+    """800 of the screen's pixels show 1280 of the picture's: 16 reach as far as 25.6."""
+    places = {"bridge": QPointF(100, 100), "nut": QPointF(130, 100)}
+    assert canvas.on_screen(QPointF(1280, 0)) == pytest.approx(800)
+    assert canvas.nearest(QPointF(110, 100), places, 16) == "bridge"
+    assert canvas.nearest(QPointF(120, 100), places, 16) == "nut"
+    assert canvas.nearest(QPointF(100, 125), places, 16) == "bridge"
+    assert canvas.nearest(QPointF(100, 126), places, 16) is None
+    assert canvas.nearest(QPointF(100, 100), {}, 16) is None
+    wheel(canvas, QPointF(100, 100), 3)
+    assert canvas.nearest(QPointF(100, 125), places, 16) is None
+
+
 def wheel(canvas, at: QPointF, steps: int) -> None:
     nothing = QPoint()
     event = QWheelEvent(

@@ -289,10 +289,8 @@ class ArmView(TakePage):
         frame = self.frame()
         if frame is None or self._analysis is None:
             return
-        scale = self.canvas.to_screen().m11()
-        places = arm_points(self._analysis.series, frame, self._here())
-        near = min(places, key=lambda n: math.hypot((places[n] - at).x(), (places[n] - at).y()), default=None)
-        if near is not None and math.hypot((places[near] - at).x(), (places[near] - at).y()) * scale <= GRAB_PX:
+        near = self.canvas.nearest(at, arm_points(self._analysis.series, frame, self._here()), GRAB_PX)
+        if near is not None:
             self.transport.pause()
             self._grabbed = near
 

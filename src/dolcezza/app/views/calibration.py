@@ -275,15 +275,7 @@ class CalibrationView(QWidget):
             paint_landmarks(painter, there, self._chosen, unit, by_hand=False)
 
     def _nearest(self, at: QPointF, points: Points) -> str | None:
-        unit = 1.0 / self.canvas.to_screen().m11()
-        best = min(
-            points.items(),
-            key=lambda p: math.hypot(p[1][0] - at.x(), p[1][1] - at.y()),
-            default=None,
-        )
-        if best is None or math.hypot(best[1][0] - at.x(), best[1][1] - at.y()) > GRAB_PX * unit:
-            return None
-        return best[0]
+        return self.canvas.nearest(at, {name: QPointF(*place) for name, place in points.items()}, GRAB_PX)
 
     def _press(self, at: QPointF) -> None:
         if self.session is None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QObject, QPointF, Qt, Signal
@@ -48,10 +47,7 @@ class BowHandles(QObject):
             self._take(near, by_key=False)
 
     def _near(self, at: QPointF) -> str | None:
-        scale = self._canvas.to_screen().m11()
-        away = {end: math.hypot((p - at).x(), (p - at).y()) * scale for end, p in self._ends().items()}
-        near = min(away, key=lambda end: away[end], default=None)
-        return near if near is not None and away[near] <= GRAB_PX else None
+        return self._canvas.nearest(at, self._ends(), GRAB_PX)
 
     def _take(self, end: str, *, by_key: bool) -> None:
         ends = self._ends()

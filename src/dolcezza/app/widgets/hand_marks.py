@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QObject, QPointF, Signal
@@ -48,15 +47,11 @@ class HandMarks(QObject):
         self._taken = self._from = self._to = None
         self._canvas.update()
 
-    def _on_screen(self, way: QPointF) -> float:
-        return math.hypot(way.x(), way.y()) * self._canvas.to_screen().m11()
-
     def _press(self, at: QPointF) -> None:
         if not self._points:
             return
         self._from = self._to = at
-        near = min(range(len(self._points)), key=lambda k: self._on_screen(self._points[k] - at))
-        self._taken = near if self._on_screen(self._points[near] - at) <= GRAB_PX else None
+        self._taken = self._canvas.nearest(at, dict(enumerate(self._points)), GRAB_PX)
 
     def _drag(self, at: QPointF) -> None:
         if self._from is not None:
@@ -68,7 +63,7 @@ class HandMarks(QObject):
         self._from = self._to = self._taken = None
         if start is None:
             return
-        far = self._on_screen(at - start)
+        far = self._canvas.on_screen(at - start)
         if taken is not None and far >= LEAST_MOVE_PX:
             self.point_set.emit(taken, at)
         elif taken is None and far >= LEAST_STICK_PX:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import math
+from collections.abc import Callable, Hashable, Mapping
+from typing import TypeVar
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -21,6 +23,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from dolcezza.app.theme.palette import LIGHT, ON_PICTURE
 from dolcezza.app.theme.words import tr
 
+K = TypeVar("K", bound=Hashable)
 Layer = Callable[[QPainter, float], None]
 """Draws in picture pixels; the number is how many picture pixels one screen pixel is wide."""
 
@@ -79,6 +82,15 @@ class VideoCanvas(QWidget):
         """Widget pixels to picture pixels."""
         inverse, _ = self.to_screen().inverted()
         return inverse.map(point)
+
+    def on_screen(self, way: QPointF) -> float:
+        """Length of a way in the picture, in pixels of the screen."""
+        return math.hypot(way.x(), way.y()) * self.to_screen().m11()
+
+    def nearest(self, at: QPointF, places: Mapping[K, QPointF], within: float) -> K | None:
+        """Which of ``places`` (px) a hand at ``at`` (px) means: the nearest, if it is not farther than ``within`` px of the screen."""
+        near = min(places, key=lambda k: self.on_screen(places[k] - at), default=None)
+        return near if near is not None and self.on_screen(places[near] - at) <= within else None
 
     def whole(self) -> None:
         """Show the whole picture again."""

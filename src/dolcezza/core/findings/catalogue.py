@@ -51,54 +51,56 @@ def _sign(cause: str, group: Group, kind: str) -> Entry:
     return Entry(group, (cause,), ("one sign",), f"profile.tension[{kind}]", "one sign", "relaxed moment")
 
 
-A, B, S, TN, H = Group.ARM, Group.BOW_USE, Group.STRAIGHTNESS, Group.TONE, Group.HOLD
+ARM, USE, STRAIGHT, TONE, HOLD = Group.ARM, Group.BOW_USE, Group.STRAIGHTNESS, Group.TONE, Group.HOLD
 CATALOGUE: dict[str, Entry] = {
     "crooked": Entry(
-        S, ("arm swings from the shoulder", "arm does not open", "wrist and hand do not give", "angle kept all along", "set down crooked",
-            "no single shape"),
+        STRAIGHT, ("arm swings from the shoulder", "arm does not open", "wrist and hand do not give", "angle kept all along",
+            "set down crooked", "no single shape"),
         ("crooked.swing", "crooked.tip", "crooked.frog", "crooked.all along", "crooked.somewhere"), "profile.angle_limit_deg",
     ),
     "out of the lane": Entry(
-        S, ("the crooked bow steers it", "the hand does not steer"), ("lane.fingerboard", "lane.bridge"), "profile.lane",
+        STRAIGHT, ("the crooked bow steers it", "the hand does not steer"), ("lane.fingerboard", "lane.bridge"), "profile.lane",
     ),
     "elbow staircase": Entry(
-        A, ("elbow stays at one height", "a level is skipped", "levels the other way round"),
+        ARM, ("elbow stays at one height", "a level is skipped", "levels the other way round"),
         ("stairs.flat", "stairs.broken", "stairs.reversed"), "profile.least_step_deg",
     ),
-    "elbow level": Entry(A, ("elbow hangs", "elbow held up"), ("plane.low", "plane.high"), "profile.plane_mm"),
-    "elbow behind the back": Entry(A, ("arm goes behind the back",), ("swing",), "profile.swing_limit_deg"),
+    "elbow level": Entry(ARM, ("elbow hangs", "elbow held up"), ("plane.low", "plane.high"), "profile.plane_mm"),
+    "elbow behind the back": Entry(ARM, ("arm goes behind the back",), ("swing",), "profile.swing_limit_deg"),
     "signs of tension": Entry(Group.TENSION, ("several signs together",), ("tension",), "rules.arm.MORE_THAN_ONE"),
-    "raised shoulder": _sign("shoulder lifted", A, "raised shoulder"),
-    "frozen elbow": _sign("elbow does not open", A, "frozen elbow"),
-    "wrist that does not move": _sign("no release in the wrist", A, "wrist that does not move"),
-    "shaking bow": _sign("pressing", A, "shaking bow"),
-    "bouncing stick": _sign("pressing", A, "bouncing stick"),
-    "jerky speed (jerk)": _sign("stiff changes", B, "jerky speed (jerk)"),
-    "jerky speed (arc length)": _sign("stiff changes", B, "jerky speed (arc length)"),
-    "short bows": Entry(B, ("caution",), ("short",), "assignment.match.SHORT_SHARE", "short bows"),
-    "avoids the frog": Entry(B, ("bow heavy at the frog",), ("frog",), "assignment.use.AVOIDS_FROG_FROM", "avoids the frog"),
-    "bow wanders": Entry(B, ("down and up unequal",), ("drift.out", "drift.in"), "profile.limits[bow wanders]"),
-    "uneven speed": Entry(B, ("speed not kept",), ("uneven",), "profile.limits[uneven speed]"),
-    "leaves the string": Entry(B, ("lifting",), ("leaves the string",), "rules.setup.ONCE", "leaves the string"),
-    "crushed tone": Entry(TN, ("too much weight for the speed",), ("tone.crushed",), "tone.signs.NOISE_DB", "crushed tone", "quiet room"),
-    "airy tone": Entry(TN, ("too much speed for the weight",), ("tone.airy",), "tone.signs.NOISE_DB", "airy tone", "quiet room"),
-    "unclear start": Entry(TN, ("start without weight",), ("starts.slow", "starts.scratched"), "tone.signs.SLOW_START_S", "unclear start"),
-    "trembling tone": Entry(TN, ("pressing",), ("wobble",), "profile.limits[trembling tone]", "trembling tone"),
-    "noise between notes": Entry(TN, ("left hand",), ("between",), "rules.setup.ONCE"),
+    "raised shoulder": _sign("shoulder lifted", ARM, "raised shoulder"),
+    "frozen elbow": _sign("elbow does not open", ARM, "frozen elbow"),
+    "wrist that does not move": _sign("no release in the wrist", ARM, "wrist that does not move"),
+    "shaking bow": _sign("pressing", ARM, "shaking bow"),
+    "bouncing stick": _sign("pressing", ARM, "bouncing stick"),
+    "jerky speed (jerk)": _sign("stiff changes", USE, "jerky speed (jerk)"),
+    "jerky speed (arc length)": _sign("stiff changes", USE, "jerky speed (arc length)"),
+    "short bows": Entry(USE, ("caution",), ("short",), "assignment.match.SHORT_SHARE", "short bows"),
+    "avoids the frog": Entry(USE, ("bow heavy at the frog",), ("frog",), "assignment.use.AVOIDS_FROG_FROM", "avoids the frog"),
+    "bow wanders": Entry(USE, ("down and up unequal",), ("drift.out", "drift.in"), "profile.limits[bow wanders]"),
+    "uneven speed": Entry(USE, ("speed not kept",), ("uneven",), "profile.limits[uneven speed]"),
+    "leaves the string": Entry(USE, ("lifting",), ("leaves the string",), "rules.setup.ONCE", "leaves the string"),
+    "crushed tone": Entry(TONE, ("too much weight for the speed",), ("tone.crushed",), "tone.signs.NOISE_DB", "crushed tone", "quiet room"),
+    "airy tone": Entry(TONE, ("too much speed for the weight",), ("tone.airy",), "tone.signs.NOISE_DB", "airy tone", "quiet room"),
+    "unclear start": Entry(
+        TONE, ("start without weight",), ("starts.slow", "starts.scratched"), "tone.signs.SLOW_START_S", "unclear start",
+    ),
+    "trembling tone": Entry(TONE, ("pressing",), ("wobble",), "profile.limits[trembling tone]", "trembling tone"),
+    "noise between notes": Entry(TONE, ("left hand",), ("between",), "rules.setup.ONCE"),
     "posture": Entry(
         Group.SETUP, ("set-up",),
         tuple(f"posture.{name}.{side}" for name in (
             "clock", "neck_deg", "head_tilt_deg", "nose_to_scroll_deg", "endpin_offset", "knee_over_hip") for side in ("low", "high")),
         "profile.posture", "", "whole player",
     ),
-    "straight thumb": Entry(H, ("thumb held straight",), ("hand.straight thumb",), "profile.hold[thumb]"),
-    "straight little finger": Entry(H, ("little finger held straight",), ("hand.locked little finger",), "profile.hold[little]"),
+    "straight thumb": Entry(HOLD, ("thumb held straight",), ("hand.straight thumb",), "profile.hold[thumb]"),
+    "straight little finger": Entry(HOLD, ("little finger held straight",), ("hand.locked little finger",), "profile.hold[little]"),
     "hand does not change": Entry(
-        H, ("hand copied from one picture",), ("hand.same hand at frog and head",), "profile.hold[along_the_bow]"
+        HOLD, ("hand copied from one picture",), ("hand.same hand at frog and head",), "profile.hold[along_the_bow]"
     ),
-    "fingers squeezed": Entry(H, ("gaps not at ease",), ("hand.fingers squeezed or stretched",), "hold.figures"),
-    "wrist below the knuckles": Entry(H, ("wrist collapsed",), ("wrist.below",), "rules.setup.WRIST_ALLOWED"),
-    "wrist above the knuckles": Entry(H, ("wrist pressed up",), ("wrist.above",), "rules.setup.WRIST_ALLOWED"),
+    "fingers squeezed": Entry(HOLD, ("gaps not at ease",), ("hand.fingers squeezed or stretched",), "hold.figures"),
+    "wrist below the knuckles": Entry(HOLD, ("wrist collapsed",), ("wrist.below",), "rules.setup.WRIST_ALLOWED"),
+    "wrist above the knuckles": Entry(HOLD, ("wrist pressed up",), ("wrist.above",), "rules.setup.WRIST_ALLOWED"),
 }  # fmt: skip
 """By the kind that stands in ``findings.json``; these words stay, whatever the screen calls a thing."""
 
