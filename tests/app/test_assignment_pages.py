@@ -14,6 +14,7 @@ from dolcezza.app.views.bow_use import FIND_OUT, NOT_ASKED
 from dolcezza.app.widgets.parts import Lead, Row
 from dolcezza.app.windows.main_window import PLAN, STROKES, USE
 from dolcezza.core.assignment.text import read_exercise
+from dolcezza.core.base.message import Message
 from dolcezza.core.tone.signs import Weight
 
 ASKED = "exercise: Short bows\ntempo: 60\nD: 3 middle\nA: 3 middle"
@@ -131,9 +132,9 @@ def test_points_of_the_tone_field_lead_to_their_frames(at_use, qtbot):
 def test_crushed_and_airy_strokes_are_drawn_and_said(at_use):
     tone = at_use.selection.analysis.tone
     strokes = list(tone.strokes)
-    strokes[0] = replace(strokes[0], weight=Weight.CRUSHED, reasons=("the slips split",))
-    strokes[1] = replace(strokes[1], weight=Weight.AIRY, reasons=("it hisses",))
-    strokes[2] = replace(strokes[2], weight=Weight.NOISY, reasons=("9 dB",))
+    strokes[0] = replace(strokes[0], weight=Weight.CRUSHED, reasons=(Message("tone.why.split"),))
+    strokes[1] = replace(strokes[1], weight=Weight.AIRY, reasons=(Message("tone.why.hiss"),))
+    strokes[2] = replace(strokes[2], weight=Weight.NOISY, reasons=(Message("tone.why.noise", {"db": 9.0}),))
     at_use.selection.set_analysis(replace(at_use.selection.analysis, tone=replace(tone, strokes=tuple(strokes))))
     at_use.assigning.reload()
     said = texts(at_use.use)

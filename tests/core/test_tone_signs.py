@@ -16,6 +16,7 @@ from dolcezza.core.strokes.offset import SoundOffset
 from dolcezza.core.tone.limits import least_weight, most_weight, room
 from dolcezza.core.tone.report import tone_report
 from dolcezza.core.tone.signs import Start, Weight, stroke_tones
+from dolcezza.reports.language import language
 from tests_support import minimum_jerk, series_from
 
 HAIR_MM = 645.0
@@ -48,7 +49,14 @@ def take(**odd) -> list[Stroke]:
 def test_weight_against_speed_by_what_bow_and_tone_do_together(odd, sign, reason):
     last = stroke_tones(take(**odd), {})[-1]
     assert last.weight is sign
-    assert reason is None or reason in last.reasons
+    assert reason is None or reason in [language("en").sentence(m) for m in last.reasons]
+
+
+def test_why_a_stroke_is_called_pressed_is_said_in_either_language():
+    tone = stroke_tones(take(hnr_db=9.0, mean_speed_cm_s=20.0), {})[-1]
+    assert [language("de").sentence(m) for m in tone.reasons] == [
+        "13 dB näher an seinem Geräusch als die klaren Striche", "der Bogen ist langsam (0,5 x so schnell wie sonst)"
+    ]  # fmt: skip
 
 
 def test_a_take_without_a_clear_stroke_has_nothing_to_compare_with():

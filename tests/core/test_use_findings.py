@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import fields, replace
 from itertools import pairwise
 
@@ -11,7 +12,7 @@ import pytest
 from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.assignment.use import bow_use
-from dolcezza.core.base.message import said
+from dolcezza.core.base.message import Message, said
 from dolcezza.core.findings.profiles import LIMITS, PROFILES
 from dolcezza.core.findings.rules.tone import tone_findings
 from dolcezza.core.findings.rules.use import use_findings
@@ -90,7 +91,7 @@ def heard(weights: list[Weight], starts: list[Start] | None = None, **more) -> t
     blank = {f.name: float("nan") for f in fields(Stroke)} | {"direction": "down", "string": "A"}
     strokes = [Stroke(**(blank | {"number": k + 1, "start_s": float(k), "end_s": k + 0.9, "rise_s": 0.3})) for k in range(len(weights))]
     begins = starts or [Start.CLEAR] * len(weights)
-    tones = tuple(StrokeTone(k + 1, w, ("why",), 12.0, 0.7, b, 2.0) for k, (w, b) in enumerate(zip(weights, begins, strict=True)))
+    tones = tuple(StrokeTone(k + 1, w, (said("why"),), 12.0, 0.7, b, 2.0) for k, (w, b) in enumerate(zip(weights, begins, strict=True)))
     return strokes, ToneReport(tones, (), **({"between": ()} | more))
 
 
@@ -121,10 +122,15 @@ def test_a_trembling_tone_and_noise_that_is_the_left_hand_s():
 
 def test_what_was_heard_reads_back_the_same():
     _, tone = heard([Weight.CRUSHED, Weight.UNKNOWN], between=(BetweenNotes(0.4, 1, (69, 71)),), notes=(said("said"),))
+    pressed = replace(tone.strokes[0], reasons=(Message("tone.why.noise", {"db": 13.0}), Message("tone.why.split")))
     full = replace(
         tone,
+        strokes=(pressed, *tone.strokes[1:]),
         points=(FieldPoint(0.5, 1, "A", 40.0, 21.5),),
         tuning=Tuning(-12.0, 2.0, {0: -12.0, 3: -11.5}),
         offset=SoundOffset(0.1, 0.01, True),
     )
     assert tone_from_json(tone_to_json(full)) == full and full.counts == {"crushed": 1, "cannot tell": 1}
+    earlier = json.loads(tone_to_json(full))
+    earlier["strokes"][0]["reasons"] = ["the slips split"]
+    assert tone_from_json(json.dumps(earlier)).strokes[0].reasons == (said("the slips split"),)

@@ -58,7 +58,7 @@ def worth_hearing(tone: ToneReport, strokes: Sequence[Stroke], words: Language) 
             continue
         if t.weight in (Weight.CRUSHED, Weight.AIRY, Weight.NOISY):
             title = words.sentence(Message(f"hear.{t.weight}", {"stroke": s.number}))
-            out.append((title, "; ".join(t.reasons), 0.5 * (s.start_s + s.end_s)))
+            out.append((title, "; ".join(words.sentence(m) for m in t.reasons), 0.5 * (s.start_s + s.end_s)))
         if t.start in (Start.SLOW, Start.SCRATCHED):
             rise = f"{1000 * s.rise_s:.0f} ms" if math.isfinite(s.rise_s) else ""
             title = words.sentence(Message(f"hear.{t.start} start", {"stroke": s.number}))

@@ -52,14 +52,19 @@ def tone_from_json(text: str) -> ToneReport:
                 tuning["offset_cents"], tuning["sd_cents"], {int(k): float(v) for k, v in tuning["strings"].items()}
             ),
             offset=None if offset is None else SoundOffset(offset["late_s"], offset["sd_s"], bool(offset.get("rings", False))),
-            notes=tuple(Message.from_dict(n) if isinstance(n, dict) else said(str(n)) for n in data["notes"]),
+            notes=_messages(data["notes"]),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise StudioError("What was heard of this video is damaged.", "Analyse the video again.") from error
 
 
+def _messages(data: list[Any]) -> tuple[Message, ...]:
+    """Earlier versions kept sentences."""
+    return tuple(Message.from_dict(m) if isinstance(m, dict) else said(str(m)) for m in data)
+
+
 def _stroke(data: dict[str, Any]) -> StrokeTone:
     return StrokeTone(
-        data["stroke"], Weight(data["weight"]), tuple(data["reasons"]), _number(data["noise_db"]), _number(data["speed_ratio"]),
+        data["stroke"], Weight(data["weight"]), _messages(data["reasons"]), _number(data["noise_db"]), _number(data["speed_ratio"]),
         Start(data["start"]), _number(data["start_noise_db"]),
     )  # fmt: skip

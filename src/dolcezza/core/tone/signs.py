@@ -13,6 +13,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from dolcezza.core.base.message import Message
 from dolcezza.core.strokes.figures import Stroke
 
 NOISE_DB = 6.0
@@ -58,7 +59,7 @@ class StrokeTone:
 
     stroke: int
     weight: Weight
-    reasons: tuple[str, ...]
+    reasons: tuple[Message, ...]
     noise_db: float
     speed_ratio: float
     start: Start
@@ -100,26 +101,27 @@ def _own(strokes: list[Stroke]) -> _Own | None:
     return _Own(best, float(np.median([s.fundamental for s in clear])), hiss)
 
 
-def _weight(s: Stroke, own: _Own | None, ratio: float) -> tuple[Weight, tuple[str, ...]]:
+def _weight(s: Stroke, own: _Own | None, ratio: float) -> tuple[Weight, tuple[Message, ...]]:
     if own is None or not np.isfinite(s.hnr_db):
-        return Weight.UNKNOWN, ("no clear pitch",)
+        return Weight.UNKNOWN, (Message("tone.why.no pitch"),)
     if own.hnr_db < LEAST_OWN_DB:
-        return Weight.UNKNOWN, ("nothing in the video is clear enough to compare with",)
+        return Weight.UNKNOWN, (Message("tone.why.nothing clear"),)
     noise = own.hnr_db - s.hnr_db
     if noise < NOISE_DB:
         return Weight.CLEAN, ()
-    heavy, light = [], []
+    heavy: list[Message] = []
+    light: list[Message] = []
     if s.split > SPLIT:
-        heavy.append("the slips split")
+        heavy.append(Message("tone.why.split"))
     if ratio < SLOW:
-        heavy.append(f"the bow is slow ({ratio:.1f} x the usual)")
+        heavy.append(Message("tone.why.slow", {"ratio": float(ratio)}))
     if ratio > FAST:
-        light.append(f"the bow is fast ({ratio:.1f} x the usual)")
+        light.append(Message("tone.why.fast", {"ratio": float(ratio)}))
     if s.fundamental < THIN_SHARE * own.fundamental:
-        light.append("the fundamental is weak")
+        light.append(Message("tone.why.thin"))
     if s.hiss_db - own.hiss_db.get(s.string, np.inf) > HISS_DB:
-        light.append("it hisses")
-    said = (f"{noise:.0f} dB nearer to its noise than the clear strokes",)
+        light.append(Message("tone.why.hiss"))
+    said = (Message("tone.why.noise", {"db": float(noise)}),)
     if len(heavy) == len(light):
         return Weight.NOISY, said + tuple(heavy + light)
     return (Weight.CRUSHED, said + tuple(heavy)) if len(heavy) > len(light) else (Weight.AIRY, said + tuple(light))
