@@ -1,0 +1,48 @@
+"""How a bow sounds, roughly: a string tone by speed and stopped note, the room's noise, and how late the phone keeps it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.simulator.motion import Motion
+from dolcezza.simulator.script import Script
+
+RATE_HZ = 22050
+OPEN_HZ = {"violin": (196.0, 293.66, 440.0, 659.26), "viola": (130.81, 196.0, 293.66, 440.0), "cello": (65.41, 98.0, 146.83, 220.0)}
+"""Open strings at A = 440 Hz in equal temperament's fifths rounded to the tuning fork's A, bass side first."""
+PARTIALS = 12
+FULL_MM_S = 250.0
+
+
+def open_strings(spec: InstrumentSpec) -> Array:
+    """Frequencies of the open strings (4,), Hz."""
+    return np.array(OPEN_HZ[spec.family])
+
+
+def tone(script: Script, motion: Motion) -> Array:
+    """The take's sound (n,) in -1..1 at ``RATE_HZ``."""
+    n = round(script.seconds * RATE_HZ)
+    t = np.arange(n) / RATE_HZ - script.sound.late_ms / 1000
+    rng = np.random.default_rng(script.seed + 7)
+    near = np.clip(np.searchsorted(motion.t, t), 0, len(motion.t) - 1)
+    hertz = open_strings(script.spec)[motion.string[near]] * 2 ** (motion.stop[near] / 12)
+    phase = 2 * np.pi * np.cumsum(hertz) / RATE_HZ
+    speed = np.interp(t, motion.t, np.abs(motion.speed))
+    sounding = motion.playing[near] & (motion.lift[near] < 1.0) & (t > 0)
+    level = sounding * np.clip(speed / FULL_MM_S, 0, 1.4) ** 0.7
+    # a string goes on ringing for a little while
+    fall = np.exp(-1 / (0.06 * RATE_HZ))
+    step = RATE_HZ // 200
+    coarse = level[::step].copy()
+    for k in range(1, len(coarse)):
+        coarse[k] = max(coarse[k], coarse[k - 1] * fall**step)
+    level = np.interp(np.arange(n), np.arange(len(coarse)) * step, coarse)
+    out = np.zeros(n)
+    for k in range(1, PARTIALS + 1):
+        out += np.where(k * hertz < 0.45 * RATE_HZ, np.sin(k * phase + 0.7 * k), 0.0) / k**1.2
+    grit = np.convolve(rng.normal(size=n), np.ones(3) / 3, mode="same")
+    out = level * (out * (1 - 0.5 * script.sound.roughness) + grit * (0.02 + 0.8 * script.sound.roughness))
+    out = 0.25 * out + script.sound.noise * rng.normal(size=n)
+    return np.asarray(np.clip(out * (0.0 if script.sound.silent else 1.0), -1, 1))

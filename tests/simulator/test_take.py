@@ -1,0 +1,187 @@
+"""Scripts played, filmed and told: what is asked is what is true, and what the measuring says of it."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dolcezza.core.base.errors import InstrumentError
+from dolcezza.core.base.job import finish
+from dolcezza.core.camera.pose import fit_landmarks
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.media.audio import read_sound
+from dolcezza.core.media.probe import probe
+from dolcezza.core.pipeline.fit_file import read_fit
+from dolcezza.simulator.film import JOINTS, Studio, film
+from dolcezza.simulator.motion import eased, move
+from dolcezza.simulator.script import Bow, Script, ScriptError, read_script, script_from_dict
+from dolcezza.simulator.sound import RATE_HZ, open_strings, tone
+
+TWO = {"bow": [{"string": "D", "seconds": 1.0, "angle_deg": [3, 0, -6]}, {"string": "A", "seconds": 0.8, "start": 0.92, "end": 0.06}]}
+
+
+def test_a_script_is_read_with_what_it_leaves_out():
+    script = script_from_dict(
+        {"take": {"instrument": "viola 16"}, "bow": [{"string": "C", "contact_mm": 30}], "differs": {"hair_length": 0.02}}
+    )
+    assert script.bows[0].contact_mm == (30.0, 30.0, 30.0)
+    assert script.bows[0].direction == "down"
+    assert script.spec.hair_length == pytest.approx(1.02 * script.table.hair_length)
+    assert script.seconds == pytest.approx(0.8 + 1.0 + 0.6)
+
+
+@pytest.mark.parametrize(
+    ("data", "word"),
+    [
+        ({}, "no bow"), ({"bow": [{"string": "X"}]}, "'X'"), ({"bow": [{"string": "D", "seconds": 0}]}, "0 seconds"),
+        ({"bow": [{"string": "D", "start": 0.5, "end": 0.5}]}, "0.5 to 0.5"), ({"bow": [{"string": "D", "rest": "sofa"}]}, "sofa"),
+        ({"bow": [{"string": "D", "speed": 3}]}, "'speed'"), ({"bow": {"string": "D"}}, "not a list"), ({"bows": []}, "'bows'"),
+        ({"bow": [{"string": "D", "angle_deg": [1, 2]}]}, "2 numbers"), ({"bow": [{"string": "D", "seconds": "long"}]}, "not a number"),
+        ({**TWO, "take": {"handed": "both"}}, "both"), ({**TWO, "differs": {"colour": 0.1}}, "'colour'"), ({**TWO, "phone": 3}, "'phone'"),
+        ({**TWO, "differs": {"hair_length": 5}}, "differs"), ({"bow": [{"string": "D", "seconds": 59.0}] * 20}, "too long"),
+        ({"bow": [{"string": "D", "angle_deg": float("nan")}]}, "bound"), ({**TWO, "take": "x"}, "take"),
+    ],
+)  # fmt: skip
+def test_a_script_that_cannot_be_played_says_why(data, word):
+    with pytest.raises(ScriptError, match=word):
+        script_from_dict(data if isinstance(data.get("take", {}), dict) else {**data, "take": {"nothing": 1}})
+
+
+def test_an_instrument_that_is_not_in_the_table_is_named():
+    with pytest.raises(InstrumentError, match="trombone"):
+        script_from_dict({"take": {"instrument": "trombone"}, **TWO})
+
+
+def test_script_files_that_cannot_be_read(tmp_path):
+    with pytest.raises(ScriptError, match="no script"):
+        read_script(tmp_path / "none.toml")
+    bad = tmp_path / "bad.toml"
+    bad.write_text("[take\n")
+    with pytest.raises(ScriptError, match="TOML"):
+        read_script(bad)
+
+
+@given(st.floats(0, 1), st.floats(0, 1))
+def test_a_bow_never_turns_back_on_its_way(a, b):
+    low, high = sorted((a, b))
+    assert 0 <= eased(np.array(low)) <= eased(np.array(high)) <= 1
+
+
+def test_the_bow_does_what_the_script_says():
+    script = script_from_dict(TWO)
+    m = move(script, 100.0)
+    first = m.bow == 0
+    assert m.position[first][[0, -1]] == pytest.approx([0.06, 0.92], abs=0.003)
+    assert m.angle[first][0] == pytest.approx(3.0, abs=0.05)
+    assert m.angle[np.argmin(np.abs(m.position - 0.49) + ~first)] == pytest.approx(0.0, abs=0.3)
+    assert (m.speed[first][5:-5] > 0).all()
+    assert (m.speed[m.bow == 1][5:-5] < 0).all()
+    # the speed's integral is the way (a share of the hair)
+    assert (m.speed[first].sum() / 100) == pytest.approx(0.86 * script.spec.hair_length, rel=0.02)
+    planes = InstrumentModel(script.spec).string_planes
+    assert m.inclination[first][50] == pytest.approx(planes[1])
+    assert m.inclination[m.bow == 1][60] == pytest.approx(planes[2])
+    assert set(m.string[first]) == {1}
+
+
+def test_rests_lift_and_retake():
+    still, air = {"rest": "string", "seconds": 0.5}, {"rest": "air", "seconds": 0.6}
+    script = script_from_dict({"bow": [{"string": "D"}, still, {"string": "D", "lift": True}, air, {"string": "A"}]})
+    m = move(script, 50.0)
+    assert m.playing.sum() == pytest.approx(3 * 50, abs=3)
+    assert m.lift[m.playing].max() == 0
+    assert m.lift[(m.t > 1.9) & (m.t < 2.25)].max() > 40  # lifted to set down anew at the frog
+    assert m.lift[m.t > 3.3][:20].max() > 40
+
+
+def test_what_sounds_is_the_string_and_its_stop():
+    """A = 440 Hz, fifths apart; a semitone is the twelfth root of two (ISO 16:1975 for the tuning fork's A)."""
+    script = script_from_dict({"take": {"instrument": "violin 4/4"}, "bow": [{"string": "A", "seconds": 1.0, "notes": [0, 2]}]})
+    sound = tone(script, move(script, 50.0))
+    for start, hertz in ((1.05, 440.0), (1.55, 440.0 * 2 ** (2 / 12))):
+        part = sound[round(start * RATE_HZ) : round((start + 0.2) * RATE_HZ)]
+        spectrum = np.abs(np.fft.rfft(part * np.hanning(len(part)), 1 << 16))
+        assert np.argmax(spectrum) * RATE_HZ / (1 << 16) == pytest.approx(hertz, rel=0.01)
+    assert np.std(sound[: RATE_HZ // 2]) < 0.1 * np.std(sound[RATE_HZ : 3 * RATE_HZ // 2])
+    assert open_strings(script.spec)[3] / open_strings(script.spec)[2] == pytest.approx(1.5, rel=0.002)
+
+
+def test_sound_is_late_by_what_the_script_says():
+    late = script_from_dict({**TWO, "sound": {"late_ms": 200}})
+    first = [np.argmax(np.abs(tone(s, move(s, 50.0))) > 0.05) / RATE_HZ for s in (script_from_dict(TWO), late)]
+    assert first[1] - first[0] == pytest.approx(0.2, abs=0.01)
+
+
+@pytest.fixture(scope="module")
+def filmed(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("filmed")
+    script = script_from_dict({
+        "phone": {"rate": 12.5, "width": 480, "height": 270, "pins_px": 0.0}, "room": {"clutter": False},
+        "bow": [{"string": "D", "seconds": 0.6}, {"string": "A", "seconds": 0.6, "start": 0.9, "end": 0.1}],
+    })  # fmt: skip
+    return script, finish(film(script, folder, "short"))
+
+
+def test_a_film_has_picture_sound_and_truth(filmed):
+    script, path = filmed
+    file = probe(path)
+    assert file.size == (480, 270)
+    assert file.duration_s == pytest.approx(script.seconds, abs=0.2)
+    samples, start_s = read_sound(path, rate_hz=RATE_HZ)
+    assert start_s + len(samples) / RATE_HZ == pytest.approx(script.seconds, abs=0.2)
+    truth = np.load(path.with_suffix(".truth.npz"))
+    about = json.loads(path.with_suffix(".truth.json").read_text())
+    n = len(truth["t"])
+    assert truth["landmarks_px"].shape == (n, 12, 2)
+    assert truth["joints_px"].shape == (n, len(JOINTS), 2)
+    assert [s["direction"] for s in about["strokes"]] == ["down", "up"]
+    assert set(truth["stroke"][truth["playing"] > 0]) == {0, 1}
+
+
+def test_the_truth_is_what_the_measurings_own_camera_would_see(filmed):
+    """Two projections written apart from each other agree: landmarks without error give back the phone's place and lens."""
+    script, path = filmed
+    fit = read_fit(path.with_suffix(".fit.json"))
+    model = InstrumentModel(script.spec)
+    told = fit_landmarks(model, fit.landmarks[0].points, size=(480, 270))
+    assert told.rms_px < 0.2
+    studio = Studio(script)
+    lens = studio.moment(4)
+    assert np.linalg.norm(told.camera.place - lens.phone.place) / np.linalg.norm(lens.phone.place) < 0.08
+    frog, tip = lens.grip.frog, lens.grip.frog + script.spec.hair_length * lens.grip.along
+    truth = np.load(path.with_suffix(".truth.npz"))
+    assert truth["frog_px"][4] == pytest.approx(told.camera.project(frog), abs=2.5)
+    assert truth["tip_px"][4] == pytest.approx(told.camera.project(tip), abs=2.5)
+
+
+def test_left_handed_players_are_the_mirrors_picture():
+    right = Studio(script_from_dict({**TWO, "phone": {"width": 480, "height": 270}}))
+    left = Studio(replace(right.script, handed="left"))
+    a, b = right.truth()[0]["landmarks_px"], left.truth()[0]["landmarks_px"]
+    assert np.allclose(a[..., 0], 480 - b[..., 0])
+    assert np.allclose(a[..., 1], b[..., 1])
+
+
+def test_a_player_who_sways_moves_in_the_picture():
+    still = Studio(script_from_dict(TWO))
+    moving = Studio(script_from_dict({**TWO, "player": {"sway_mm": 30, "turn_deg": 5}}))
+    a, b = (np.ptp(s.truth()[0]["landmarks_px"][:, 0, 0]) for s in (still, moving))
+    assert a == pytest.approx(0.0, abs=1e-6)
+    assert b > 8.0
+
+
+def test_the_elbow_rises_with_the_string():
+    script = script_from_dict({"bow": [{"string": s, "seconds": 0.5} for s in "EADG"]})
+    truth, _ = Studio(script).truth()
+    level = [np.median(truth["elbow_elev_deg"][truth["stroke"] == k]) for k in range(4)]
+    assert level == sorted(level)
+    assert level[3] - level[0] > 15
+
+
+def test_an_empty_script_has_no_length_of_its_own():
+    assert Script(bows=(Bow("D"),)).seconds == pytest.approx(2.4)
