@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 
 from dolcezza.cli.main import parser, run, with_open
@@ -9,6 +10,8 @@ from dolcezza.cli.main import parser, run, with_open
 
 def main() -> int:
     """Entry point of the ``dolcezza`` command."""
+    # what is written is of children: for nobody else on this machine
+    os.umask(0o077)
     options = parser().parse_args(with_open(sys.argv[1:]))
     if options.command not in (None, "demo", "open"):
         return run(options)

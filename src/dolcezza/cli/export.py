@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import argparse
-import re
 
 from dolcezza.core.base.errors import StudioError
-from dolcezza.services.export import export_student
+from dolcezza.services.export import export_folder, export_student
 from dolcezza.services.studio import Studio
 
 
@@ -19,7 +18,7 @@ def run_export(options: argparse.Namespace) -> int:
             who = f"called {options.student}" if options.student else "in this studio"
             raise StudioError(f"There is no student {who}.", f"Students: {', '.join(s.name for s in studio.students()) or 'none'}.")
         for student in students:
-            folder = options.out / (re.sub(r"[^\w-]+", "_", student.name).strip("_").lower() or str(student.id))
+            folder = export_folder(options.out, student)
             export_student(studio, student, folder)
             print(f"{student.name}: {folder}")
     finally:

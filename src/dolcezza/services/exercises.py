@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
 
 from dolcezza.core.assignment.exercise import Exercise, check, ready_made
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.base.errors import ExerciseError
+from dolcezza.storage.file_names import own_place
 from dolcezza.storage.files import disk_faults, write_whole
 
 
@@ -57,4 +57,10 @@ class ExerciseShelf:
             self._path(name).unlink(missing_ok=True)
 
     def _path(self, name: str) -> Path:
-        return self.folder / (re.sub(r"[^\w-]+", "_", name).strip("_").lower() + ".txt")
+        def same(path: Path) -> bool:
+            try:
+                return read_exercise(path.read_text(encoding="utf-8")).name == name
+            except (OSError, UnicodeDecodeError, ExerciseError):
+                return False
+
+        return own_place(self.folder, name, ".txt", same)

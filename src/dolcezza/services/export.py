@@ -16,11 +16,25 @@ from dolcezza.reports.language import language
 from dolcezza.reports.pages import to_webvtt
 from dolcezza.services.practice import plan_to_dict
 from dolcezza.services.studio import Studio
+from dolcezza.storage.file_names import own_place
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import Student
 
 FORMAT = 1
 """Version of the exported files."""
+
+
+def export_folder(folder: Path, student: Student) -> Path:
+    """Where a student's files go in ``folder``: a place of their own, the same as last time."""
+
+    def same(path: Path) -> bool:
+        try:
+            written = json.loads((path / "student.json").read_text(encoding="utf-8"))["student"]
+            return bool(written["id"] == student.id and written["name"] == student.name)
+        except (OSError, ValueError, KeyError, TypeError):
+            return False
+
+    return own_place(Path(folder), student.name, "", same)
 
 
 def export_student(studio: Studio, student: Student, folder: Path) -> list[Path]:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import json
-import re
 from pathlib import Path
 
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.findings.profiles import PROFILES, Profile, profile, profile_from_dict, ready_texts
+from dolcezza.storage.file_names import own_place
 from dolcezza.storage.files import write_whole
 
 
@@ -65,6 +65,6 @@ class ProfileShelf:
                 if json.loads(p.read_text(encoding="utf-8")).get("name") == source.name
             )
         data = json.loads(text) | {"name": new_name}
-        path = self.folder / (re.sub(r"[^\w-]+", "_", new_name).strip("_").lower() + ".json")
+        path = own_place(self.folder, new_name, ".json", lambda _path: False)
         write_whole(path, json.dumps(data, indent=2, ensure_ascii=False) + "\n")
         return path

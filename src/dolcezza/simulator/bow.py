@@ -40,10 +40,10 @@ class MadeBow:
         bend = pressed * np.minimum(s / max(at, 1e-3), (1 - s) / max(1 - at, 1e-3))
         half = np.linspace(self.hair_width, self.hair_width * 0.8, len(s)) / 2
         ribbon = np.stack([place(s * length, -half, bend), place(s * length, half, bend)], 1)
-        hair = Material(self.hair, gloss=0.15, polish=6, bias_mm=1.5)
+        hair = Material(self.hair, gloss=0.15, polish=6, bias_mm=5.0)
         t = np.linspace(-0.09, 1.02, 40)
         gap = self.height * (1 - self.camber * np.clip(1 - (2 * t - 1) ** 2, 0, 1))
-        wood = Material(self.stick, gloss=0.35, polish=35)
+        wood = Material(self.stick, gloss=0.35, polish=35, bias_mm=5.0)
         stick = tube(place(t * length, 0.0, gap), np.linspace(4.1, 2.7, 40) * self.thick, wood, sides=8)
         out = [grid(ribbon, hair), stick]
         dark, metal = Material(self.frog, gloss=0.2, polish=30), Material(self.metal, gloss=0.7, polish=30)

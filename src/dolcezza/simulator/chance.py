@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
@@ -151,9 +152,10 @@ def any_place(scene: Scene, rng: np.random.Generator) -> Array:
     return np.asarray(middle + far * way)
 
 
-def any_phone(scene: Scene, rng: np.random.Generator, px: int) -> tuple[Phone, Array]:
+def any_phone(scene: Scene, rng: np.random.Generator, px: int, *, detail: bool = False) -> tuple[Phone, Array]:
     """A phone, and the part of its picture (square, ``px``) that holds the instrument, whole or in part, small or large, upright or turned
-    so that the neck points to the right; also the places (14, 2) of ``PLACES`` in it, px."""
+    so that the neck points to the right; ``detail``: only what is around bridge and fingerboard's end. Also the places (14, 2) of
+    ``PLACES`` in it, px."""
     place = any_place(scene, rng)
     middle = 0.5 * (scene.marks[10] + scene.marks[11])
     axes = looking_at(place, middle + rng.normal(size=3) * 150, scene.up, roll_deg=float(rng.normal() * 4))
@@ -163,10 +165,14 @@ def any_phone(scene: Scene, rng: np.random.Generator, px: int) -> tuple[Phone, A
     neck = flat[11] - flat[10]
     small = rng.random() < 0.5
     length = float(np.exp(rng.uniform(np.log(0.22), np.log(0.5)) if small else rng.uniform(np.log(0.5), np.log(1.05)))) * px
+    if detail:
+        length = float(rng.uniform(1.5, 3.2)) * px
     scale = length / max(float(np.linalg.norm(neck)), 0.8 * float(np.linalg.norm(flat[4] - flat[5])), 1e-6)
-    turn = 0.0 if small or rng.random() < 0.4 else -np.arctan2(neck[1], neck[0]) + rng.normal() * 0.35
+    turn = 0.0 if (small and not detail) or rng.random() < 0.4 else -np.arctan2(neck[1], neck[0]) + rng.normal() * 0.35
     rot = scale * np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
     aim = 0.5 * (low + high) if rng.random() < 0.5 else 0.5 * (flat[0] + flat[8])
+    if detail:
+        aim, small = flat[:4].mean(axis=0), False
     slack = max(px - length, 0.25 * px) * (0.42 if small else 0.25)
     shift = px / 2 + rng.uniform(-1, 1, 2) * slack - rot @ aim
     phone = replace(phone, cut=np.column_stack([rot, shift]))
@@ -198,15 +204,20 @@ def _not_between(meshes: list[Mesh], place: Array, middle: Array) -> list[Mesh]:
     return out
 
 
-def any_pictures(seed: int, px: int = 256, views: int = 3) -> list[tuple[Array, Array]]:
-    """Pictures (px, px, 3) RGB bytes of one made-up lesson from several places, each with the places (14, 2) of ``PLACES`` in px; the same
-    for the same seed."""
+def any_pictures(seed: int, px: int = 256, views: int = 3, *, detail: bool = False) -> list[tuple[Array, Array]]:
+    """Pictures (px, px, 3) RGB bytes of one made-up lesson from several places (of its bridge alone: ``detail``), each with the places
+    (14, 2) of ``PLACES`` in px; the same for the same seed."""
     rng = np.random.default_rng(seed)
     scene = any_scene(rng)
     out = []
     for _ in range(views):
-        phone, places = any_phone(scene, rng, px)
+        # a detail is cut out of a picture that is no finer than it is
+        own = int(rng.choice([px // 2, px * 5 // 8, px * 3 // 4, px])) if detail else px
+        phone, places = any_phone(scene, rng, own, detail=detail)
         room = _not_between(scene.room, phone.place, scene.marks[[0, 11]].mean(0))
-        light = render([*room, *scene.meshes], phone, (px, px), scene.light, finer=2)
-        out.append((developed(light, any_sensor(rng, light), rng), places))
+        light = render([*room, *scene.meshes], phone, (own, own), scene.light, finer=2)
+        picture = developed(light, any_sensor(rng, light), rng)
+        if own != px:
+            picture = cv2.resize(picture, (px, px), interpolation=cv2.INTER_LINEAR)
+        out.append((picture, places * (px / own)))
     return out

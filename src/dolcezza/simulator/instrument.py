@@ -14,6 +14,8 @@ from dolcezza.simulator.mesh import Material, Mesh, box, curve, ellipsoid, grid,
 
 TEXTURE_MM = 0.6
 """Size of a pixel of the top's own picture on a violin, mm."""
+UNDER_MM = -12.0
+"""The top is drawn as if so much farther: everything else lies upon it."""
 # Half of the outline of a 355 mm body (x along the strings from the bridge, half width), from memory: lower bout, waist, upper bout.
 _LOWER = ((-160, 0), (-157.5, 30), (-150, 58), (-134, 83), (-108, 99), (-75, 104), (-46, 98), (-27, 88), (-18, 81))
 _WAIST = ((-18, 81), (-12, 72), (0, 62), (20, 55.5), (42, 55.5), (60, 61), (70, 68), (76, 74))
@@ -118,7 +120,7 @@ class MadeInstrument:
     # ------------------------------------------------------------------ parts
 
     def _fitting(self, *, bias: float = 0.0) -> Material:
-        return Material(self.looks.fittings, gloss=0.12, polish=25, bias_mm=bias)
+        return Material(self.looks.fittings, gloss=0.12, polish=25, bias_mm=bias - 4.0)
 
     def _top_picture(self) -> Array:
         """Varnish, grain, purfling and sound-holes of the top as a picture; rows along x, columns along y."""
@@ -159,7 +161,7 @@ class MadeInstrument:
         ys = ts * w[:, None] * k
         top = np.stack([xs, ys, self.top_z(xs, ts)], -1)
         along = np.stack([xs / k + 170, ys / k + 115], -1)
-        varnish = Material(looks.varnish, self._top_picture(), (380.0, 230.0), looks.gloss, looks.polish)
+        varnish = Material(looks.varnish, self._top_picture(), (380.0, 230.0), looks.gloss, looks.polish, UNDER_MM)
         plain = Material(tuple(0.8 * np.array(looks.varnish)), None, gloss=looks.gloss, polish=looks.polish)
         out = [grid(top, varnish, along)]
         low = self.edge_z - 4.0
@@ -184,7 +186,7 @@ class MadeInstrument:
         )
         floor = float(self.top_z(np.zeros(1), np.zeros(1))[0]) - 1.0
         thick = 2.2 * self.spec.body_scale * (2.0 if self.cello else 1.0) * self.looks.bridge_thick
-        wood = Material(self.looks.bridge, gloss=0.05)
+        wood = Material(self.looks.bridge, gloss=0.05, bias_mm=-2.0)
         arch = floor + np.where(np.abs(y) < 0.45 * half, 0.25 * (top - floor), 0)
         front = [np.stack([np.full(15, s * t), y * 1.0, z], -1) for s, t, z in ((1, 0.6, top), (1, thick, arch))]
         rear = [p * [-1, 1, 1] for p in front]
@@ -210,7 +212,7 @@ class MadeInstrument:
         rise = (0.5 * half**2 / spec.bridge_radius) * (1 - across**2) * 0.95
         x = gap + (length - gap) * s + 0 * across
         board = np.stack([x, half * across, edge + rise], -1)
-        black = Material(self.looks.board, gloss=self.looks.board_gloss, polish=30)
+        black = Material(self.looks.board, gloss=self.looks.board_gloss, polish=30, bias_mm=-8.0)
         side_mm = 5.0 * spec.body_scale * (1.6 if self.cello else 1.0)
         out = [grid(board, black), grid(np.stack([board[0], board[0] - [0, 0, side_mm]]), black)]
         for c in (0, -1):
@@ -219,7 +221,7 @@ class MadeInstrument:
         out.append(grid(under, black))
         for tape in self.looks.tapes:
             k = int(np.clip(tape, 0.05, 0.95) * 25)
-            out.append(grid(board[k : k + 1] + np.array([[[0]], [[3.0]]]) * [1, 0, 0], Material((0.7, 0.7, 0.65), bias_mm=2.0)))
+            out.append(grid(board[k : k + 1] + np.array([[[0]], [[3.0]]]) * [1, 0, 0], Material((0.7, 0.7, 0.65), bias_mm=-4.0)))
         joint = 193.0 * self.k
         wood = Material(tuple(0.9 * np.array(self.looks.varnish)), gloss=self.looks.gloss, polish=self.looks.polish)
         round_mm = 9.5 * spec.body_scale * (1.5 if self.cello else 1.0)
@@ -296,7 +298,7 @@ class MadeInstrument:
         high = float(self.top_z(np.array([-60.0 * self.k]), np.zeros(1))[0]) + 12.0 * self.spec.body_scale
         x = np.linspace(0, self.spec.string_length, 22)
         for j in range(4):
-            metal = Material(self.looks.strings[j], gloss=0.6, polish=20, bias_mm=2.5)
+            metal = Material(self.looks.strings[j], gloss=0.6, polish=20)
             line = np.array([self.model.string_point(j, v) for v in x])
             behind = np.array([-58.0 * self.k, yb[j] * 0.75, high])
             after = np.linspace(0, 1, 6)[1:, None] * (behind - line[0]) + line[0]

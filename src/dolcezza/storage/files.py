@@ -30,6 +30,20 @@ def disk_faults(path: Path) -> Iterator[None]:
         raise disk_error(error, path) from error
 
 
+PRIVATE_FOLDER = 0o700
+
+
+def keep_private(folder: Path) -> None:
+    """A folder that nobody else on this machine looks into; made if it is not there. Raises StudioError."""
+    with disk_faults(folder):
+        folder.mkdir(parents=True, exist_ok=True, mode=PRIVATE_FOLDER)
+        if folder.stat().st_mode & 0o077:
+            try:
+                folder.chmod(PRIVATE_FOLDER)
+            except PermissionError:
+                return  # it belongs to somebody else, who lends it
+
+
 def write_whole(path: Path, text: str) -> None:
     """Write a text file in one step: readers see the old or the new content, never half of it. Raises StudioError."""
     write_bytes_whole(path, text.encode("utf-8"))

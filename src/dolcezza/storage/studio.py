@@ -20,7 +20,7 @@ from dolcezza.core.tone.report import ToneReport
 from dolcezza.storage.assignment_book import AssignmentBook
 from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
-from dolcezza.storage.files import disk_faults
+from dolcezza.storage.files import disk_faults, keep_private
 from dolcezza.storage.hand_book import HandBook
 from dolcezza.storage.practice_book import PracticeBook
 from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
@@ -42,6 +42,7 @@ class StudioStore:
 
     def __init__(self, folder: Path) -> None:
         self.folder = Path(folder)
+        keep_private(self.folder)
         self._db = Database(self.folder / "studio.sqlite")
         self.hands = HandBook(self._db)
         self.assignments = AssignmentBook(self._db)

@@ -36,6 +36,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     (mark("Wheel"), mark("larger, smaller picture; drag with the right button to move it")),
     (mark("Ctrl+,"), mark("preferences")),
     (mark("Shift+F1"), mark("the guide")),
+    (mark("Ctrl+E"), mark("train the eye")),
     (mark("F1"), mark("this sheet")),
 )
 

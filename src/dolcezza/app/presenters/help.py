@@ -1,19 +1,30 @@
-"""What the Help menu asks for: the guide beside the desk, and the sheet of keys."""
+"""What the Help menu asks for: the guide beside the desk, the sheet of keys, and training for the eye."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
+from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.dialogs.guide_window import GuideWindow
 from dolcezza.app.dialogs.shortcuts_sheet import ShortcutsSheet
 
 
 class HelpPresenter:
-    """Opens help over ``window``; the guide stays open while one works."""
+    """Opens help over ``window``; the guide stays open while one works. ``folder``: the studio's, where the eye's record is kept."""
 
-    def __init__(self, window: QWidget) -> None:
-        self._window = window
+    def __init__(self, window: QWidget, folder: Path) -> None:
+        self._window, self._folder = window, folder
         self.guide_window: GuideWindow | None = None
+        self.eye_window: EyeWindow | None = None
+
+    @property
+    def does(self) -> dict[str, Callable[[], None]]:
+        """What the menu's entries do, by name."""
+        return {"keys": self.keys, "guide": self.guide, "eye": self.eye}
 
     def keys(self) -> None:
         """All keys on one sheet."""
@@ -26,3 +37,9 @@ class HelpPresenter:
         self.guide_window.show()
         self.guide_window.raise_()
         self.guide_window.activateWindow()
+
+    def eye(self) -> None:
+        """A made-up take to judge, and another."""
+        self.eye_window = EyeWindow(self._folder, self._window)
+        self.eye_window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.eye_window.open()

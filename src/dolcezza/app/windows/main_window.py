@@ -169,7 +169,7 @@ class MainWindow(QMainWindow):
         self.measuring.one_more.connect(self._on_one_more)
 
     def _make_menus(self) -> None:
-        self.help = HelpPresenter(self)
+        self.help = HelpPresenter(self, self.studio.folder)
         self.calibrating = CalibrationPresenter(self.selection, self.landmarks, self)
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
         does |= {
@@ -187,8 +187,7 @@ class MainWindow(QMainWindow):
             "beside": self._show_beside,
             "theme": self.other_theme,
             "preferences": self.session.ask,
-            "keys": self.help.keys,
-            "guide": self.help.guide,
+            **self.help.does,
         }
         self.menus = Menus(self, does)
         self.menus.recent.aboutToShow.connect(partial(self.session.fill_recent, self.menus.recent))

@@ -41,6 +41,18 @@ class TakeFile:
         return self.width, self.height
 
 
+LOCAL_ONLY = {"protocol_whitelist": "file", "format_whitelist": "mov,matroska,webm,avi,mpegts,mpeg,asf,ogg,flv,wav,mp3,aac,flac"}
+"""A video is one file on this machine: no address, no list of other files is followed."""
+
+
+STILLS = {".png", ".jpg", ".jpeg", ".gif", ".bmp", ".webp", ".heic", ".tif", ".tiff"}
+
+
+def local(path: Path) -> str:
+    """A path that is never taken for an address, whatever its name."""
+    return f"file:{Path(path).absolute()}"
+
+
 @contextmanager
 def opened(path: Path) -> Iterator[InputContainer]:
     """Open a video file and close it again; every fault becomes a MediaError with a sentence."""
@@ -52,8 +64,10 @@ def opened(path: Path) -> Iterator[InputContainer]:
     if path.stat().st_size == 0:
         raise MediaError(f"{path.name} is empty.", "Copy the video from the phone again.")
     try:
-        container = av.open(str(path))
+        container = av.open(local(path), options=LOCAL_ONLY)
     except (FFmpegError, OSError, ValueError) as error:
+        if path.suffix.lower() in STILLS:
+            raise MediaError(f"{path.name} is a single picture, not a video.", "Choose a video file.") from error
         damaged = "moov" in str(error) or path.suffix.lower() in {
             ".mp4",
             ".mov",

@@ -18,7 +18,7 @@ from av.video.stream import VideoStream
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import MediaError
-from dolcezza.core.media.probe import TakeFile, opened, probe
+from dolcezza.core.media.probe import LOCAL_ONLY, TakeFile, local, opened, probe
 
 _TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
 
@@ -144,7 +144,7 @@ class FrameStore:
     def __init__(self, path: Path, *, grey: bool = False, flip: bool = False, scale: float = 1.0) -> None:
         self.info: TakeFile = probe(path)
         self._grey, self._flip, self._scale = grey, flip, scale
-        self._container = av.open(str(path))
+        self._container = av.open(local(path), options=LOCAL_ONLY)
         self._stream = self._container.streams.video[0]
         self._stream.thread_type = "AUTO"
         self._base = self._stream.time_base or Fraction(1, 90_000)

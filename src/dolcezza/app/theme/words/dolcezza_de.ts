@@ -1104,6 +1104,10 @@
         <translation>Diese Aufnahme auswerten</translation>
     </message>
     <message>
+        <source>Looks right: analyse this video</source>
+        <translation>Passt: diese Aufnahme auswerten</translation>
+    </message>
+    <message>
         <source>Tracked here. Drag a landmark that is off: what depends on it is analysed again at once.</source>
         <translation>Hierher verfolgt. Einen Messpunkt, der falsch sitzt, ziehen: Was von ihm abhängt, wird sofort neu ausgewertet.</translation>
     </message>
@@ -1136,8 +1140,16 @@
         <translation>Die Messpunkte gehören zu {0}. Ein Klick ins Bild führt dorthin zurück.</translation>
     </message>
     <message>
+        <source>Found by itself. Does the outline lie on the instrument? Then Enter; if not, drag what is off.</source>
+        <translation>Von selbst gefunden. Liegt der Umriss auf dem Instrument? Dann Eingabe; sonst ziehen, was nicht stimmt.</translation>
+    </message>
+    <message>
         <source>All landmarks are set.</source>
         <translation>Alle Messpunkte sind gesetzt.</translation>
+    </message>
+    <message>
+        <source>Looking for the instrument … Click {0} of 4 if you would rather not wait: {1}</source>
+        <translation>Das Instrument wird gesucht … Klick {0} von 4, wenn Sie nicht warten wollen: {1}</translation>
     </message>
     <message>
         <source>Click {0} of 4: {1}</source>
@@ -1966,8 +1978,112 @@
         <translation>Die Stufen erscheinen, sobald der Arm gemessen ist.</translation>
     </message>
     <message>
+        <source>Nothing: straight and in its lane</source>
+        <translation>Nichts: gerade und in der Spur</translation>
+    </message>
+    <message>
+        <source>The tip points to the scroll all the way</source>
+        <translation>Die Spitze zeigt durchweg zur Schnecke</translation>
+    </message>
+    <message>
+        <source>The tip points to the player all the way</source>
+        <translation>Die Spitze zeigt durchweg zum Spieler</translation>
+    </message>
+    <message>
+        <source>It swings: scroll at the frog, player at the tip</source>
+        <translation>Er schwenkt: am Frosch zur Schnecke, an der Spitze zum Spieler</translation>
+    </message>
+    <message>
+        <source>It runs to the fingerboard</source>
+        <translation>Er läuft zum Griffbrett</translation>
+    </message>
+    <message>
+        <source>It runs to the bridge</source>
+        <translation>Er läuft zum Steg</translation>
+    </message>
+    <message>
+        <source>Train the eye</source>
+        <translation>Das Auge üben</translation>
+    </message>
+    <message>
+        <source>What do you see?</source>
+        <translation>Was sehen Sie?</translation>
+    </message>
+    <message>
+        <source>By how much</source>
+        <translation>Um wie viel</translation>
+    </message>
+    <message>
+        <source>Say it (Enter)</source>
+        <translation>Sagen (Eingabe)</translation>
+    </message>
+    <message>
+        <source>The smallest you see</source>
+        <translation>Das Kleinste, das Sie sehen</translation>
+    </message>
+    <message>
+        <source>Begin anew</source>
+        <translation>Neu beginnen</translation>
+    </message>
+    <message>
+        <source>A take is being made …</source>
+        <translation>Eine Aufnahme entsteht …</translation>
+    </message>
+    <message>
+        <source>A take is being made: {0} %</source>
+        <translation>Eine Aufnahme entsteht: {0} %</translation>
+    </message>
+    <message>
+        <source>It is being analysed: {0} %</source>
+        <translation>Sie wird ausgewertet: {0} %</translation>
+    </message>
+    <message>
+        <source>The next one (Enter)</source>
+        <translation>Die nächste (Eingabe)</translation>
+    </message>
+    <message>
+        <source>about {0} degrees</source>
+        <translation>etwa {0} Grad</translation>
+    </message>
+    <message>
+        <source>about {0} mm from frog to tip</source>
+        <translation>etwa {0} mm vom Frosch zur Spitze</translation>
+    </message>
+    <message>
+        <source>Yes. {0}.</source>
+        <translation>Ja. {0}.</translation>
+    </message>
+    <message>
+        <source>No. {0}.</source>
+        <translation>Nein. {0}.</translation>
+    </message>
+    <message>
+        <source>{0} degrees</source>
+        <translation>{0} Grad</translation>
+    </message>
+    <message>
+        <source>{0} mm</source>
+        <translation>{0} mm</translation>
+    </message>
+    <message>
+        <source>This one could not be measured.</source>
+        <translation>Diese konnte nicht gemessen werden.</translation>
+    </message>
+    <message>
         <source>middle</source>
         <translation>Mitte</translation>
+    </message>
+    <message>
+        <source>Measured: bow angle in degrees: {0}. Contact in mm: {1}.</source>
+        <translation>Gemessen: Bogenwinkel in Grad: {0}. Kontaktstelle in mm: {1}.</translation>
+    </message>
+    <message>
+        <source>{0} of {1} rightly left alone</source>
+        <translation>{0} von {1} zu Recht nichts gesagt</translation>
+    </message>
+    <message>
+        <source>not told yet ({0} of {1})</source>
+        <translation>noch nicht zu sagen ({0} von {1})</translation>
     </message>
     <message>
         <source>Elbow level on {0}: {1} (0 = hanging, 90 = square to the trunk)</source>
