@@ -14,11 +14,12 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from dolcezza.app.theme.palette import DARK, LIGHT
 from dolcezza.app.theme.style import dress, icon
-from dolcezza.app.theme.words import speak, spoken
+from dolcezza.app.theme.words import day_words, speak, spoken, tr
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.app.windows.single_instance import SingleInstance
-from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.errors import DolcezzaError, StudioDamaged
 from dolcezza.services import demo
+from dolcezza.services.backups import days, put_back
 from dolcezza.services.settings import Settings, SettingsFile
 from dolcezza.services.single import hand_over
 from dolcezza.services.studio import Studio, default_folder
@@ -51,6 +52,21 @@ def make_app(arguments: list[str], settings: Settings | None = None) -> QApplica
     return app
 
 
+def _opened(place: Path) -> Studio:
+    """The studio; where its database is damaged, a copy is offered first. Raises DolcezzaError."""
+    try:
+        return Studio(place)
+    except StudioDamaged as error:
+        kept = days(place)
+        if not kept or not has_display():
+            raise
+        question = f"{error}\n\n" + tr("Put back the copy of {0}?").format(day_words(kept[0]))
+        if QMessageBox.question(None, "Dolcezza", question) != QMessageBox.StandardButton.Yes:
+            raise
+        put_back(place)
+        return Studio(place)
+
+
 def _cannot_open(error: DolcezzaError) -> int:
     """Say why the studio cannot be opened, in a window where there is a screen, and give the exit code."""
     print(f"dolcezza: {error}", file=sys.stderr)
@@ -69,7 +85,7 @@ def run_desk(arguments: list[str], folder: Path | None = None, videos: Sequence[
         if not single.first:
             hand_over(place, videos)
             return 0
-        studio = Studio(place)
+        studio = _opened(place)
     except DolcezzaError as error:
         return _cannot_open(error)
     window = MainWindow(studio, settings)

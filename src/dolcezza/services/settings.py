@@ -16,6 +16,7 @@ THEMES = ("light", "dark")
 LANGUAGES = ("en", "de")
 SIZES = (100, 125, 150, 175, 200)
 MOST_RECENT = 8
+LAST_STEP, LONGEST_S = 10, 1e5
 
 
 @dataclass(frozen=True)
@@ -78,7 +79,7 @@ class SettingsFile:
     def _read(self) -> Settings:
         try:
             data = json.loads(self.path.read_text(encoding="utf-8"))
-        except (OSError, ValueError):
+        except (OSError, ValueError, RecursionError):
             return Settings()
         return settings_from(data if isinstance(data, dict) else {})
 
@@ -105,6 +106,7 @@ def settings_from(data: dict[str, Any]) -> Settings:
 
 def _session(data: Any) -> Session | None:
     try:
-        return Session(int(data["student"]), int(data["take"]), int(data["step"]), float(data["moment_s"]))
-    except (KeyError, TypeError, ValueError):
+        session = Session(int(data["student"]), int(data["take"]), int(data["step"]), float(data["moment_s"]))
+    except (KeyError, TypeError, ValueError, OverflowError):
         return None
+    return session if 0 <= session.step <= LAST_STEP and 0 <= session.moment_s < LONGEST_S else None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import shutil
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
@@ -56,6 +57,9 @@ class Studio:
 
     def __init__(self, folder: Path | None = None) -> None:
         self.store = StudioStore(folder or default_folder())
+        with suppress(StudioError):
+            # a copy that cannot be made is no reason to keep the teacher out
+            self.store.back_up(date.today())
         self.undo = UndoStack()
         self.shelf = ProfileShelf(self.store.folder / "profiles")
         self.exercises = ExerciseShelf(self.store.folder / "exercises")

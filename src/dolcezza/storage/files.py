@@ -64,3 +64,16 @@ def write_bytes_whole(path: Path, data: bytes) -> None:
         except BaseException:
             Path(name).unlink(missing_ok=True)
             raise
+
+
+def ready_folder(folder: Path) -> Path:
+    """A folder into which can be written, made if it is not there; told before long work, not after. Raises StudioError."""
+    folder = Path(folder)
+    if folder.exists() and not folder.is_dir():
+        raise StudioError(f"{folder} is a file, not a folder.", "Name another folder for what is written.")
+    with disk_faults(folder):
+        folder.mkdir(parents=True, exist_ok=True)
+        handle, name = tempfile.mkstemp(dir=folder, prefix=".writing-")
+        os.close(handle)
+        Path(name).unlink()
+    return folder

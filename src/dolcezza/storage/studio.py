@@ -18,6 +18,7 @@ from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.storage.assignment_book import AssignmentBook
+from dolcezza.storage.backups import DATABASE, back_up, check, forget
 from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults, keep_private
@@ -43,11 +44,16 @@ class StudioStore:
     def __init__(self, folder: Path) -> None:
         self.folder = Path(folder)
         keep_private(self.folder)
-        self._db = Database(self.folder / "studio.sqlite")
+        check(self.folder / DATABASE)
+        self._db = Database(self.folder / DATABASE)
         self.hands = HandBook(self._db)
         self.assignments = AssignmentBook(self._db)
         self.words = WordBook(self._db)
         self.practice = PracticeBook(self._db)
+
+    def back_up(self, today: date) -> Path | None:
+        """A copy of the database, once a day. Raises StudioError."""
+        return back_up(self.folder / DATABASE, today)
 
     def close(self) -> None:
         """Let go of the database."""
@@ -93,6 +99,7 @@ class StudioStore:
             ).all()
             session.execute(delete(StudentRow).where(StudentRow.id == student_id))
         self._remove(list(folders))
+        forget(self.folder, self.folder / DATABASE, date.today())
 
     def add_instrument(self, owned: OwnedInstrument) -> OwnedInstrument:
         """Store an instrument of a student."""

@@ -45,6 +45,10 @@ class StudioError(DolcezzaError):
     """The studio folder cannot be read or written."""
 
 
+class StudioDamaged(StudioError):
+    """The studio's database cannot be trusted; a copy of it may be put back."""
+
+
 class ExerciseError(DolcezzaError):
     """An exercise that cannot be read or played."""
 

@@ -29,6 +29,8 @@ from dolcezza.core.tone.report import ToneReport, tone_report
 
 LOWEST_SHARE, OCTAVES = 0.9, 20
 """Pitches are looked for from a little below the lowest string to so many times its pitch."""
+SHORTEST_S = 0.25
+"""A sound track that is shorter says nothing (a phone may leave a few hundredths of a second of one)."""
 STILL_S = 0.35
 """Away from all strokes by this much the bow stands."""
 NO_SOUND = "note.no sound"
@@ -129,6 +131,8 @@ def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple
     if sound is None:
         return None, [Message(NO_SOUND)]
     samples, start = sound
+    if len(samples) < SHORTEST_S * RATE_HZ:
+        return None, [Message(NO_SOUND)]
     if silent(samples):
         return None, [Message(SILENT)]
     lowest = LOWEST_SHARE * float(open_pitches(family)[0])

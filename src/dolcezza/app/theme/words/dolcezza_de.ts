@@ -2886,6 +2886,14 @@ Kontakt {2} vom Steg</translation>
         <translation>der Leitfaden</translation>
     </message>
     <message>
+        <source>Ctrl+E</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <source>train the eye</source>
+        <translation>das Auge üben</translation>
+    </message>
+    <message>
         <source>F1</source>
         <translation>F1</translation>
     </message>
@@ -3176,6 +3184,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>shows</source>
         <translation>zeigt sich</translation>
+    </message>
+    <message>
+        <source>Put back the copy of {0}?</source>
+        <translation>Die Kopie vom {0} zurückholen?</translation>
     </message>
 </context>
 </TS>
