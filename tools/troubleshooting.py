@@ -14,7 +14,8 @@ MARK = "<!-- from here on written by tools/troubleshooting.py -->"
 ROOMS = {
     "MediaError": "Videos and pictures", "LandmarkError": "Landmarks and the fit file", "TrackingError": "Analysing",
     "InstrumentError": "Instruments and profiles", "ExerciseError": "Exercises and rhythms", "PracticeError": "Practice",
-    "StudioError": "The studio and its disk", "ModelsMissing": "Models for arm and hand", "DolcezzaError": "The desk",
+    "StudioError": "The studio and its disk", "StudioDamaged": "The studio's database",
+    "ScriptError": "Scripts of the practice room", "ModelsMissing": "Models for arm and hand", "DolcezzaError": "The desk",
 }  # fmt: skip
 
 

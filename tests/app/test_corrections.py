@@ -140,7 +140,7 @@ def calibrating(paused, qtbot):
 
 def test_a_landmark_is_dragged_on_any_frame_of_a_measured_take_and_taken_back(calibrating, qtbot):
     view, session = calibrating.landmarks, calibrating.landmarks.session
-    assert not view.at_marked_moment and "Tracked here" in view.todo.text()
+    assert not view.at_marked_moment and "Tracked here" in view.side.todo.text()
     first, before = session.t_s, calibrating.selection.analysis
     place = view._followed_here.points["board_bass"]
     with qtbot.waitSignal(calibrating.corrections.corrected, timeout=30_000):
@@ -156,7 +156,7 @@ def test_a_landmark_is_dragged_on_any_frame_of_a_measured_take_and_taken_back(ca
     assert session.moments == pytest.approx([first]) and calibrating.studio.fit(calibrating.selection.take).landmarks[
         0
     ].t_s == pytest.approx(first)
-    assert "Tracked here" in view.todo.text()
+    assert "Tracked here" in view.side.todo.text()
     assert np.array_equal(calibrating.selection.analysis.series["bow_angle_deg"], before.series["bow_angle_deg"], equal_nan=True)
 
 

@@ -49,16 +49,16 @@ def test_from_a_new_student_and_a_dropped_video_to_findings(window, qtbot, tmp_p
     points = measured.fit("demo-a1").landmarks[0].points
     for k, name in enumerate([*REQUIRED_LANDMARKS, "lower_bout_bass", "upper_bout_bass", "end_button", "scroll"]):
         if k < 4:
-            assert not window.landmarks.go.isEnabled()
-            assert f"Click {k + 1} of 4" in window.landmarks.todo.text()
+            assert not window.landmarks.side.go.isEnabled()
+            assert f"Click {k + 1} of 4" in window.landmarks.side.todo.text()
         while window.landmarks.wanted != name:
-            qtbot.mouseClick(window.landmarks.skip, Qt.MouseButton.LeftButton)
+            qtbot.mouseClick(window.landmarks.side.skip, Qt.MouseButton.LeftButton)
         click_picture(qtbot, window.landmarks.canvas, *points[name])
-    assert window.landmarks.go.isEnabled()
+    assert window.landmarks.side.go.isEnabled()
     assert window.landmarks.session.state.fit.rms_px < 4
-    assert "±" in window.landmarks.figures.figures["bow_angle"].text()
+    assert "±" in window.landmarks.side.figures.figures["bow_angle"].text()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
-        qtbot.mouseClick(window.landmarks.go, Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(window.landmarks.side.go, Qt.MouseButton.LeftButton)
         assert window.pages.currentIndex() == STROKES
         assert window.strokes.measuring.isVisible()
     assert not window.strokes.measuring.isVisible()
@@ -177,20 +177,20 @@ def test_landmarks_can_be_dragged_nudged_and_undone(window, ids, qtbot):
     for _ in range(2):
         qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert session.state.points["end_button"] == (x, y)
-    qtbot.mouseClick(window.landmarks.clear, Qt.MouseButton.LeftButton)
-    assert not window.landmarks.go.isEnabled()
+    qtbot.mouseClick(window.landmarks.side.clear, Qt.MouseButton.LeftButton)
+    assert not window.landmarks.side.go.isEnabled()
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert window.landmarks.go.isEnabled()
+    assert window.landmarks.side.go.isEnabled()
 
 
 def test_exchanged_landmarks_are_said_and_swapped_by_a_button(window, ids, qtbot):
     window.open_take(ids["dev-straight"])
     window.landmarks.session.swap_sides()
-    assert "exchanged" in window.landmarks.problem.text()
-    assert window.landmarks.swap.isVisible()
-    qtbot.mouseClick(window.landmarks.swap, Qt.MouseButton.LeftButton)
-    assert window.landmarks.go.isEnabled()
-    assert not window.landmarks.swap.isVisible()
+    assert "exchanged" in window.landmarks.side.problem.text()
+    assert window.landmarks.side.swap.isVisible()
+    qtbot.mouseClick(window.landmarks.side.swap, Qt.MouseButton.LeftButton)
+    assert window.landmarks.side.go.isEnabled()
+    assert not window.landmarks.side.swap.isVisible()
 
 
 def test_measuring_can_be_stopped_and_keeps_the_landmarks(window, ids, qtbot):
@@ -278,24 +278,24 @@ def test_a_second_moment_and_the_zero_are_set_with_the_mouse(window, ids, qtbot)
     window.open_take(ids["dev-straight"])
     landmarks, session = window.landmarks, window.landmarks.session
     qtbot.waitUntil(lambda: landmarks.canvas.has_image and landmarks.at_marked_moment, timeout=30_000)
-    assert not landmarks.add_moment.isEnabled()
+    assert not landmarks.side.add_moment.isEnabled()
     first = dict(session.state.points)
     window.selection.go_to(3.0)
-    qtbot.mouseClick(landmarks.zero, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(landmarks.side.zero, Qt.MouseButton.LeftButton)
     assert session.zero == (3.0,)
-    qtbot.mouseClick(landmarks.add_moment, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(landmarks.side.add_moment, Qt.MouseButton.LeftButton)
     assert session.state.points == {}
     for name in REQUIRED_LANDMARKS:
         click_picture(qtbot, landmarks.canvas, *first[name])
     assert session.moments == [0.3, pytest.approx(3.0, abs=0.02)]
-    buttons = landmarks.moments.chips
+    buttons = landmarks.side.moments.chips
     texts = [b.text() for b in buttons]
     assert texts[:3] == ["0:00.30", "0:03.00", "zero 0:03.00"]
     qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
     assert window.selection.moment_s == pytest.approx(0.3)
     assert session.state.points == first
     window.selection.go_to(3.0)
-    assert landmarks.zero.isChecked()
+    assert landmarks.side.zero.isChecked()
     assert len(session.result().landmarks) == 2
 
 

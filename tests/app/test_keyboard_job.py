@@ -99,7 +99,7 @@ def test_the_whole_job_by_keyboard(hands, qtbot, tmp_path, monkeypatch, measured
         hands.aim_at(*points[name])
         assert window.landmarks.session.state.points[name] == pytest.approx(points[name], abs=0.3)
     hands.press(Qt.Key.Key_Escape)
-    assert window.landmarks.aim.at is None and window.landmarks.go.isEnabled()
+    assert window.landmarks.aim.at is None and window.landmarks.side.go.isEnabled()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
         hands.press(Qt.Key.Key_M, CTRL)
     seconds = time.monotonic() - begun

@@ -49,7 +49,7 @@ def test_nothing_is_cut_off(opened, size):
                 need = label.heightForWidth(label.width()) if label.wordWrap() else label.sizeHint().height()
                 assert label.height() >= need - 1, (label.text(), label.height(), need)
         page = current.rect()
-        for widget in (opened.strokes.ribbon, opened.strokes.transport, opened.landmarks.go, opened.take_view.next):
+        for widget in (opened.strokes.ribbon, opened.strokes.transport, opened.landmarks.side.go, opened.take_view.next):
             if widget.isVisible():
                 corner = widget.mapTo(current, widget.rect().bottomRight())
                 assert page.contains(corner)

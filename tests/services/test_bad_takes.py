@@ -15,9 +15,10 @@ from dolcezza.core.camera.pose import swapped
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.media.probe import probe
 from dolcezza.core.media.video import read_frames
+from dolcezza.core.pipeline.alignment import doubtful_landmarks, fitted
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit
-from dolcezza.core.pipeline.frame_pass import check_measurable, doubtful_landmarks, fitted
+from dolcezza.core.pipeline.frame_pass import check_measurable
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.demo import demo_video

@@ -16,9 +16,10 @@ from dolcezza.core.camera.unknowns import COUNT, LENGTH_SD, LENGTHS, TakeUnknown
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.core.media.probe import focal_from_tags, probe
+from dolcezza.core.pipeline.alignment import with_own_lengths
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import BowPoints, Fit, fit_from_dict, fit_to_dict
-from dolcezza.core.pipeline.frame_pass import FramePass, moments_to_mark, with_own_lengths
+from dolcezza.core.pipeline.frame_pass import FramePass, moments_to_mark
 from dolcezza.core.tracking.instrument import Followed
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse

@@ -7,10 +7,12 @@ import argparse
 from dolcezza.core.base.errors import StudioError
 from dolcezza.services.export import export_folder, export_student
 from dolcezza.services.studio import Studio
+from dolcezza.storage.files import ready_folder
 
 
 def run_export(options: argparse.Namespace) -> int:
     """Write all students, or one, as open files. Raises DolcezzaError."""
+    ready_folder(options.out)
     studio = Studio(options.studio)
     try:
         students = [s for s in studio.students() if options.student is None or s.name == options.student]

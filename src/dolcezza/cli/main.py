@@ -21,7 +21,9 @@ def parser() -> argparse.ArgumentParser:
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     analyse = commands.add_parser("analyse", help="analyse one video without a window")
     analyse.add_argument("take", type=Path, help="video file")
-    analyse.add_argument("--fit", type=Path, required=True, help="fit file: instrument and landmarks (JSON)")
+    known = analyse.add_mutually_exclusive_group(required=True)
+    known.add_argument("--fit", type=Path, help="fit file: instrument and landmarks (JSON)")
+    known.add_argument("--instrument", help='instrument and size ("violin 4/4"): its landmarks are found, and kept in DIR/found.fit.json')
     analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
     analyse.add_argument("--profile", help="profile whose limits count: a name or a JSON file (default: the usual one)")
     analyse.add_argument("--exercise", help="what was to be played: a text file, or 'recognise'; writes match.json")
@@ -37,8 +39,15 @@ def parser() -> argparse.ArgumentParser:
     export = commands.add_parser("export", help="write everything of the students as open files")
     export.add_argument("--out", type=Path, required=True, help="folder; each student gets one in it")
     export.add_argument("--student", help="only the student of this name")
+    restore = commands.add_parser("restore", help="put back a copy of the studio where its database is damaged")
+    restore.add_argument("day", nargs="?", help="the copy of this day, as 2026-11-28 (default: the newest)")
+    restore.add_argument("--list", action="store_true", help="only say which copies there are")
     videos = commands.add_parser("open", help="open the desk with videos to add; the word itself may be left out")
     videos.add_argument("videos", type=Path, nargs="+", metavar="VIDEO", help="video file")
+    simulate = commands.add_parser("simulate", help="film a made-up player who plays a script, with the truth beside the video")
+    simulate.add_argument("script", type=Path, help="what is played and how it is filmed (TOML)")
+    simulate.add_argument("--out", type=Path, required=True, help="folder for the video, its fit file and its truth")
+    simulate.add_argument("--quiet", action="store_true", help="no progress line")
     setup = commands.add_parser("setup", help="get the models for arm and hand, once; the only command that uses the network")
     setup.add_argument("--archive", type=Path, help="the package that holds them, where it was fetched before: no network then")
     demo = commands.add_parser("demo", help="open the made-up demo studio and analyse a video")
@@ -68,6 +77,14 @@ def run(options: argparse.Namespace) -> int:
             from dolcezza.cli.export import run_export
 
             return run_export(options)
+        if options.command == "restore":
+            from dolcezza.cli.restore import run_restore
+
+            return run_restore(options)
+        if options.command == "simulate":
+            from dolcezza.cli.simulate import run_simulate
+
+            return run_simulate(options)
         if options.command == "setup":
             from dolcezza.cli.setup import run_setup
 

@@ -31,3 +31,11 @@ def frame_to_mark(video: Path) -> Work[float]:
     from dolcezza.services.body_model import BodyModel
 
     return offered_frame(video, BodyModel())
+
+
+def find_landmarks(video: Path, instrument: str) -> Work[Fit]:
+    """The instrument found without a click, see ``found_fit``. Raises DolcezzaErrors."""
+    from dolcezza.core.pipeline.find_instrument import found_fit
+    from dolcezza.services.body_model import BodyModel
+
+    return found_fit(video, instrument, BodyModel())

@@ -1,4 +1,4 @@
-"""The body and hand models in a thread of their own: loaded once, asked by every take, never over a network.
+"""The models of body, hand and instrument in a thread of their own: loaded once, asked by every take, never over a network.
 
 The nets let go of the interpreter while they compute, and the thread has a lower priority: they take what the measuring leaves.
 """
@@ -14,6 +14,7 @@ from typing import Any
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.models.body import BodyFinder
 from dolcezza.core.models.hands import HandFinder
+from dolcezza.core.models.landmarks import Guess, LandmarkNet
 from dolcezza.core.models.nets import FILES, LiteNet
 from dolcezza.services.model_files import model_folder
 
@@ -43,6 +44,13 @@ class BodyModel:
         def look() -> list[tuple[Array, float]]:
             finder: HandFinder = _load("hands")
             return finder.find(image)
+
+        return self._submit(look)
+
+    def instrument(self, image: Array) -> Future[Guess]:
+        def look() -> Guess:
+            net: LandmarkNet = _load("instrument")
+            return net(image)
 
         return self._submit(look)
 
@@ -77,6 +85,8 @@ def _loader(name: str) -> Callable[[], None]:
 
 
 def _load(name: str) -> Any:
+    if name == "instrument" and name not in BodyModel._loaded:
+        BodyModel._loaded[name] = LandmarkNet()
     if name not in BodyModel._loaded:
         folder = model_folder()
 

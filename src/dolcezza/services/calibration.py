@@ -12,7 +12,7 @@ from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.place import best_move
-from dolcezza.core.camera.pose import LandmarkFit, fit_landmarks, swapped
+from dolcezza.core.camera.pose import FOUND_SD_PX, ClickSd, LandmarkFit, fit_landmarks, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.pipeline.fit_file import USUAL_RATE_HZ, CalibrationFrame, Fit, Points, flipped, same_frame
@@ -95,11 +95,17 @@ class CalibrationSession:
         self.held = False
         self.changed: Callable[[CalibrationState], None] = lambda _state: None
         self._others: list[CalibrationFrame] = list(fit.landmarks[1:])
+        self._offered: dict[float, Points] = {}
+        self._take_offer(fit)
         first = next((m for m in fit.landmarks), None)
         self._points: Points = dict(first.points) if first else {}
         if first:
             self.t_s = first.t_s
         self.state = self._work_out()
+
+    def _frame(self) -> CalibrationFrame:
+        """The moment being worked on, as it goes into the fit."""
+        return CalibrationFrame(self.t_s, dict(self._points), self._found_at(self.t_s, self._points))
 
     @property
     def moments(self) -> list[float]:
@@ -116,7 +122,7 @@ class CalibrationSession:
         if same_frame(t_s, self.t_s, self.rate_hz):
             return
         if self._points:
-            self._others.append(CalibrationFrame(self.t_s, dict(self._points)))
+            self._others.append(self._frame())
         known = next((m for m in self._others if same_frame(m.t_s, t_s, self.rate_hz)), None)
         if known is not None:
             self._others.remove(known)
@@ -156,6 +162,29 @@ class CalibrationSession:
 
         forget()
         self.undo.push(Step("moment removed", back, forget))
+
+    def _take_offer(self, fit: Fit) -> None:
+        self._offered |= {m.t_s: {n: m.points[n] for n in m.found} for m in fit.landmarks if m.found}
+
+    def offer(self, fit: Fit) -> None:
+        """Begin with the landmarks that the program has found; what the teacher moves is the teacher's."""
+        if self._points or not fit.landmarks:
+            return
+        self._take_offer(fit)
+        first = fit.landmarks[0]
+        self.t_s, self._points, self._others = first.t_s, dict(first.points), list(fit.landmarks[1:])
+        self.base = replace(self.base, handed=fit.handed)
+        self._tell()
+
+    def _found_at(self, t_s: float, points: Points) -> tuple[str, ...]:
+        """Landmarks that still lie where the program found them."""
+        offered = self._offered.get(t_s, {})
+        return tuple(n for n, xy in points.items() if offered.get(n) == xy)
+
+    @property
+    def found(self) -> bool:
+        """Whether the landmarks are the program's, and no hand has set one."""
+        return bool(self._points) and len(self._found_at(self.t_s, self._points)) == len(self._points)
 
     def next_landmark(self, skipped: Collection[str] = ()) -> str | None:
         """The landmark to set next: the four needed ones first, then the optional ones that are not skipped."""
@@ -261,7 +290,7 @@ class CalibrationSession:
         if not self.state.ready:
             raise LandmarkError(self.state.problem or "The instrument is not marked yet.")
         whole = [m for m in self._others if all(n in m.points for n in REQUIRED_LANDMARKS)]
-        landmarks = sorted([CalibrationFrame(self.t_s, dict(self._points)), *whole], key=lambda m: m.t_s)
+        landmarks = sorted([self._frame(), *whole], key=lambda m: m.t_s)
         return replace(self.base, landmarks=tuple(landmarks))
 
     def place_advice(self) -> tuple[Message, ...]:
@@ -294,10 +323,11 @@ class CalibrationSession:
         model = InstrumentModel(self.base.spec)
         try:
             seen = flipped(points, self.size[0]) if self.base.flip else points
-            fit = _fit_from(model, seen, self.size, near)
+            known = dict.fromkeys(self._found_at(self.t_s, points), FOUND_SD_PX)
+            fit = _fit_from(model, seen, self.size, near, known)
         except LandmarkError as error:
             return CalibrationState(points, None, None, str(error), error.swap, _NOTHING, _NOTHING, _NOTHING, _NOTHING)
-        precision = predict(model, fit, scale_px=max(self.size) / 1280.0)
+        precision = predict(model, fit, scale_px=max(self.size) / 1280.0, click_sd_px=known)
 
         def draw(points3: Array) -> Array:
             xy = fit.camera.project(points3)
@@ -306,15 +336,15 @@ class CalibrationSession:
         return CalibrationState.drawn(points, fit, precision, model, draw)
 
 
-def _fit_from(model: InstrumentModel, points: Points, size: tuple[int, int], near: Camera | None) -> LandmarkFit:
+def _fit_from(model: InstrumentModel, points: Points, size: tuple[int, int], near: Camera | None, known: ClickSd) -> LandmarkFit:
     """The fit found from a pose close by, which is quick; the search from everywhere where that leads to nothing good. Raises
     LandmarkError."""
     if near is not None:
         try:
-            fit = fit_landmarks(model, points, size=size, near=near)
+            fit = fit_landmarks(model, points, size=size, near=near, click_sd_px=known)
         except LandmarkError:
             pass
         else:
             if fit.chi2 < GOOD_CHI2 * len(points):
                 return fit
-    return fit_landmarks(model, points, size=size)
+    return fit_landmarks(model, points, size=size, click_sd_px=known)

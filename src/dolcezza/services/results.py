@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 import cv2
 import numpy as np
 
-from dolcezza.core.pipeline.fit_file import fit_to_dict
+from dolcezza.core.pipeline.fit_file import Fit, fit_to_dict
 from dolcezza.core.pipeline.report import Report
 from dolcezza.reports.findings import finding_row
 from dolcezza.reports.language import language
@@ -45,6 +45,17 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
         "timings_s": {k: round(v, 3) for k, v in analysis.timings.items()},
         "times_real_time": round(float(analysis.series.t[-1]) / max(analysis.timings.get("total", 0.0), 1e-6), 2),
     }  # fmt: skip
+
+
+FOUND_FILE = "found.fit.json"
+
+
+def write_found(fit: Fit, folder: Path) -> Path:
+    """Write the fit that was found, as a fit file like any. Raises StudioError."""
+    Path(folder).mkdir(parents=True, exist_ok=True)
+    path = Path(folder) / FOUND_FILE
+    write_whole(path, to_json(fit_to_dict(fit)))
+    return path
 
 
 def write_analysis(analysis: TakeAnalysis, folder: Path) -> list[Path]:

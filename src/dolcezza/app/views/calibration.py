@@ -6,18 +6,17 @@ import math
 
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.aim import STEPS, Aim
+from dolcezza.app.widgets.calibration_panel import CalibrationPanel
 from dolcezza.app.widgets.hover_lens import HoverLens
-from dolcezza.app.widgets.landmark_figures import LandmarkFigures
-from dolcezza.app.widgets.landmark_list import LandmarkList, landmark_words
+from dolcezza.app.widgets.landmark_list import landmark_words
 from dolcezza.app.widgets.landmark_map import LandmarkMap
-from dolcezza.app.widgets.moment_chips import MomentChips
 from dolcezza.app.widgets.overlays import paint_instrument, paint_landmarks
-from dolcezza.app.widgets.parts import label, side_card
+from dolcezza.app.widgets.parts import side_card
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.units import clock
@@ -58,13 +57,14 @@ class CalibrationView(QWidget):
         self._followed: TrackedLandmarks | None = None
         self._fit_before: Fit | None = None
         self._came_from_s = 0.0
+        self._search = ""
         across = QHBoxLayout(self)
         across.setContentsMargins(18, 8, 18, 14)
         across.setSpacing(18)
         left = QVBoxLayout()
         self.canvas = VideoCanvas()
         self.canvas.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.aim = Aim(self.canvas, self._aim_start)
+        self.aim = Aim(self.canvas, self._aim_start, self._confirm)
         self.aim.placed.connect(self._place)
         self.canvas.setAccessibleDescription(
             tr("Click to set the next landmark, or Enter, arrows and Enter; arrow keys move the chosen landmark by half a pixel")
@@ -77,7 +77,10 @@ class CalibrationView(QWidget):
         left.addWidget(self.canvas, 1)
         left.addWidget(self.transport)
         across.addLayout(left, 1)
-        across.addWidget(self._make_side())
+        frame, box = side_card(330)
+        self.side = CalibrationPanel(box)
+        self._listen()
+        across.addWidget(frame)
         self._advise = QTimer(self)
         self._advise.setSingleShot(True)
         self._advise.setInterval(ADVICE_AFTER_MS)
@@ -88,57 +91,18 @@ class CalibrationView(QWidget):
         self.transport.moment.connect(self._selection.go_to)
         self._selection.moment_changed.connect(self._on_moment)
 
-    def _make_side(self) -> QFrame:
-        frame, box = side_card(330)
-        self.todo = label("", "heading")
-        self.problem = label("", "problem")
-        self.swap = QPushButton(tr("Swap low and high side"))
-        self.swap.clicked.connect(self._swap)
-        box.addWidget(self.todo)
-        box.addWidget(self.problem)
-        box.addWidget(self.swap)
-        self.figures = LandmarkFigures()
-        box.addWidget(self.figures)
-        self.advice = label("", "faint")
-        box.addWidget(self.advice)
-        self.moments = MomentChips()
-        self.moments.marked.connect(self._go_to_moment)
-        self.moments.go_to.connect(self._selection.go_to)
-        box.addWidget(self.moments)
-        self.add_moment = QPushButton(tr("Mark this frame too"))
-        self.add_moment.setToolTip(tr("Another calibration frame helps where the instrument was lost or has turned"))
-        self.add_moment.clicked.connect(self._add_moment)
-        self.zero = QPushButton(tr("Set zero here"))
-        self.zero.setCheckable(True)
-        self.zero.setToolTip(
-            tr("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole video")
-        )
-        self.zero.clicked.connect(self._toggle_zero)
-        pair = QHBoxLayout()
-        pair.addWidget(self.add_moment)
-        pair.addWidget(self.zero)
-        box.addLayout(pair)
-        box.addWidget(label(tr("Landmarks"), "heading"))
-        self.landmarks = LandmarkList()
-        box.addWidget(self.landmarks, 1)
-        row = QHBoxLayout()
-        self.remove = QPushButton(tr("Remove landmark"))
-        self.remove.setToolTip(tr("Delete"))
-        self.skip = QPushButton(tr("Skip"))
-        self.skip.setToolTip(tr("This place cannot be seen: go on to the next"))
-        self.clear = QPushButton(tr("Clear"))
-        for button in (self.remove, self.skip, self.clear):
-            row.addWidget(button)
-        self.remove.clicked.connect(self._remove)
-        self.skip.clicked.connect(self._skip)
-        self.clear.clicked.connect(self._clear)
-        box.addLayout(row)
-        self.go = QPushButton(tr("Analyse this video"))
-        self.go.setObjectName("main")
-        self.go.setToolTip(tr("Ctrl+M"))
-        self.go.clicked.connect(self.measure)
-        box.addWidget(self.go)
-        return frame
+    def _listen(self) -> None:
+        """What the panel's buttons do."""
+        side = self.side
+        side.swap.clicked.connect(self._swap)
+        side.moments.marked.connect(self._go_to_moment)
+        side.moments.go_to.connect(self._selection.go_to)
+        side.add_moment.clicked.connect(self._add_moment)
+        side.zero.clicked.connect(self._toggle_zero)
+        side.remove.clicked.connect(self._remove)
+        side.skip.clicked.connect(self._skip)
+        side.clear.clicked.connect(self._clear)
+        side.go.clicked.connect(self.measure)
 
     def open(self, session: CalibrationSession, length_s: float, rate_hz: float) -> None:
         """Begin to mark a take."""
@@ -156,6 +120,11 @@ class CalibrationView(QWidget):
         self._refresh_moments()
         self._refresh_todo()
         self.canvas.update()
+
+    def show_search(self, state: str) -> None:
+        """How the search for the instrument stands: "looking", "not found", "" (nothing to say)."""
+        self._search = state
+        self._refresh_todo()
 
     def show_picture(self, image: QImage) -> None:
         """Show the picture of the current moment."""
@@ -179,12 +148,12 @@ class CalibrationView(QWidget):
 
     def _refresh_zero(self) -> None:
         marks = self.session.zero if self.session is not None else ()
-        self.zero.setChecked(any(abs(z - self._selection.moment_s) <= SAME_ZERO_S for z in marks))
+        self.side.zero.setChecked(any(abs(z - self._selection.moment_s) <= SAME_ZERO_S for z in marks))
 
     def _refresh_moments(self) -> None:
         session, lost = self.session, self._followed.lost if self._followed is not None else []
         if session is not None:
-            self.moments.show_moments(session.moments if session.state.points else [], session.at, session.zero, lost)
+            self.side.moments.show_moments(session.moments if session.state.points else [], session.at, session.zero, lost)
 
     def _go_to_moment(self, t_s: float) -> None:
         if self.session is not None:
@@ -211,15 +180,17 @@ class CalibrationView(QWidget):
         return self.session.next_landmark(self._skipped)
 
     def _show(self, state: CalibrationState) -> None:
-        self.figures.show_state(state)
-        self.advice.setText(spoken().sentences(state.advice))
+        self.side.figures.show_state(state)
+        self.side.advice.setText(spoken().sentences(state.advice))
         self._advise.start()
-        self.go.setEnabled(state.ready)
-        self.swap.setVisible(state.swap)
+        self.side.go.setEnabled(state.ready)
+        found = self.session is not None and self.session.found
+        self.side.go.setText(tr("Looks right: analyse this video") if found else tr("Analyse this video"))
+        self.side.swap.setVisible(state.swap)
         few = sum(n in state.points for n in REQUIRED_LANDMARKS) < len(REQUIRED_LANDMARKS)
-        self.problem.setText("" if few else state.problem)
-        self.problem.setVisible(bool(self.problem.text()))
-        self.landmarks.show_landmarks(state, self._chosen)
+        self.side.problem.setText("" if few else state.problem)
+        self.side.problem.setVisible(bool(self.side.problem.text()))
+        self.side.landmarks.show_landmarks(state, self._chosen)
         self._refresh_moments()
         self._refresh_zero()
         self._refresh_todo()
@@ -228,7 +199,7 @@ class CalibrationView(QWidget):
 
     def _show_advice(self) -> None:
         if self.session is not None and self._grabbed is None:
-            self.advice.setText(spoken().sentences(self.session.place_advice()))
+            self.side.advice.setText(spoken().sentences(self.session.place_advice()))
 
     @property
     def _sets_next(self) -> bool:
@@ -244,27 +215,33 @@ class CalibrationView(QWidget):
 
     def _refresh_todo(self) -> None:
         if self.session is None:
-            self.todo.setText("")
+            self.side.todo.setText("")
             return
         wanted = self.wanted
         asked = wanted if self._sets_next and self._followed_here is None else None
         self.map.show_state(InstrumentModel(self.session.base.spec), self.session.state, asked, mirrored=self.session.base.flip)
-        self.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_marked_moment)
+        self.side.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_marked_moment)
         if self._followed_here is not None:
-            self.todo.setText(tr("Tracked here. Drag a landmark that is off: what depends on it is analysed again at once."))
+            self.side.todo.setText(tr("Tracked here. Drag a landmark that is off: what depends on it is analysed again at once."))
         elif self._followed is not None and not self.at_marked_moment and self.session.state.points:
-            self.todo.setText(
-                tr("The instrument is lost here. Choose “{0}” and set the first four landmarks.").format(self.add_moment.text())
+            self.side.todo.setText(
+                tr("The instrument is lost here. Choose “{0}” and set the first four landmarks.").format(self.side.add_moment.text())
             )
         elif self.session.state.points and not self.at_marked_moment:
-            self.todo.setText(tr("The landmarks belong to {0}. Click the picture to go back there.").format(clock(self.session.t_s)))
+            self.side.todo.setText(tr("The landmarks belong to {0}. Click the picture to go back there.").format(clock(self.session.t_s)))
+        elif self.session.found and self.session.state.ready:
+            self.side.todo.setText(tr("Found by itself. Does the outline lie on the instrument? Then Enter; if not, drag what is off."))
         elif wanted is None:
-            self.todo.setText(tr("All landmarks are set."))
+            self.side.todo.setText(tr("All landmarks are set."))
+        elif not self.session.state.points and self._search == "looking":
+            self.side.todo.setText(
+                tr("Looking for the instrument … Click {0} of 4 if you would rather not wait: {1}").format(1, landmark_words(wanted))
+            )
         elif wanted in REQUIRED_LANDMARKS:
             k = REQUIRED_LANDMARKS.index(wanted) + 1
-            self.todo.setText(tr("Click {0} of 4: {1}").format(k, landmark_words(wanted)))
+            self.side.todo.setText(tr("Click {0} of 4: {1}").format(k, landmark_words(wanted)))
         else:
-            self.todo.setText(tr("Good. More landmarks make it better: {0}").format(landmark_words(wanted)))
+            self.side.todo.setText(tr("Good. More landmarks make it better: {0}").format(landmark_words(wanted)))
 
     def _paint(self, painter: QPainter, unit: float) -> None:
         if self.session is not None and self.at_marked_moment:
@@ -358,6 +335,18 @@ class CalibrationView(QWidget):
             return self.session.state.points
         there = self._followed_here
         return there.points if there is not None else {}
+
+    @property
+    def _looks_right(self) -> bool:
+        """Whether Enter says that what was found looks right."""
+        session = self.session
+        return session is not None and session.found and session.state.ready and self._followed is None and self.at_marked_moment
+
+    def _confirm(self) -> bool:
+        if self._looks_right:
+            self.measure.emit()
+            return True
+        return False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())

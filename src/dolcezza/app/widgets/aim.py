@@ -20,13 +20,15 @@ ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 
 class Aim(QObject):
     """``start`` gives the place (px) where aiming begins, None = there is nothing to aim for. Emits ``placed(QPointF)``; the aim stays for
-    the next place."""
+    the next place. ``instead``: what Enter does where there is something to confirm; it says whether it did."""
 
     placed = Signal(QPointF)
 
-    def __init__(self, canvas: VideoCanvas, start: Callable[[], QPointF | None]) -> None:
+    def __init__(
+        self, canvas: VideoCanvas, start: Callable[[], QPointF | None], instead: Callable[[], bool] = lambda: False
+    ) -> None:  # fmt: skip
         super().__init__(canvas)
-        self._canvas, self._start = canvas, start
+        self._canvas, self._start, self._instead = canvas, start, instead
         self.at: QPointF | None = None
         canvas.layers.append(self._paint)
         canvas.installEventFilter(self)
@@ -50,7 +52,8 @@ class Aim(QObject):
         if key == Qt.Key.Key_Escape:
             self.leave()
         elif self.at is None:
-            self._move(self._start())
+            if not self._instead():
+                self._move(self._start())
         elif key in STEPS:
             size = (
                 SHIFT_PX

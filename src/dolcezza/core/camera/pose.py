@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeAlias
 
 import cv2
 import numpy as np
@@ -61,6 +61,26 @@ class SeenLine:
     sd_px: float
     string: int
     share: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class SeenPoint:
+    """A landmark as a picture shows it, not as a hand set it: ``name``, ``place`` (2,) px, ``sd_px``."""
+
+    name: str
+    place: Array
+    sd_px: float
+
+
+FOUND_SD_PX = 3.0
+"""How well the program finds a landmark in one frame alone (one sd, px at 1280)."""
+
+ClickSd: TypeAlias = "float | Mapping[str, float]"
+
+
+def click_of(sd_px: ClickSd, name: str) -> float:
+    """How well one landmark is known (px at 1280); a careful hand where nothing is said of it."""
+    return sd_px.get(name, CLICK_SD_PX) if isinstance(sd_px, Mapping) else sd_px
 
 
 def swapped(points: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
@@ -147,18 +167,21 @@ def _starts(world: Array, xy: Array, center: Array, focal: float) -> list[Array]
 
 def _solve(
     model: InstrumentModel, points: Mapping[str, tuple[float, float]], size: tuple[int, int], focal: float, focal_sd: float,
-    lines: Sequence[SeenLine] = (), near: Camera | None = None,
+    lines: Sequence[SeenLine] = (), near: Camera | None = None, seen: Sequence[SeenPoint] = (), click_sd_px: ClickSd = CLICK_SD_PX,
 ) -> tuple[list[str], Array, Array, Array, list[tuple[float, OptimizeResult]], list[tuple[float, OptimizeResult]]]:  # fmt: skip
     """Names, places and pixels of what is marked, the picture's middle, and the fits (cost, fit) seen from the front and from behind."""
     names = [n for n in LANDMARK_NAMES if n in points]
     world = np.array([model.landmarks[n] for n in names])
     xy = np.array([points[n] for n in names], float)
     center = np.array(size, float) / 2
-    click = CLICK_SD_PX * max(size) / 1280.0
+    click = [click_of(click_sd_px, n) * max(size) / 1280.0 for n in names]
     span_px = np.linalg.norm(xy[0] - xy[1]) + np.linalg.norm(xy[2] - xy[3])
     span_mm = np.linalg.norm(world[0] - world[1]) + np.linalg.norm(world[2] - world[3])
     scale = span_px / span_mm
-    sd = np.hypot(click, scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
+    maker = scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in (*names, *(p.name for p in seen))])
+    sd = np.hypot(click + [p.sd_px for p in seen], maker)
+    if seen:
+        world, xy = np.vstack([world, [model.landmarks[p.name] for p in seen]]), np.vstack([xy, [p.place for p in seen]])
     args = (world, xy, 1 / sd, center, float(np.log(focal)), focal_sd, lines)
     found: list[tuple[float, OptimizeResult]] = []
     starts = _starts(world, xy, center, focal) if near is None else [np.concatenate([near.rvec, near.tvec, [np.log(near.focal)]])]
@@ -188,31 +211,38 @@ def fit_moments(
     focal: float | None = None,
     lines: Sequence[Sequence[SeenLine]] | None = None,
     near: Sequence[Camera] | None = None,
+    seen: Sequence[Sequence[SeenPoint]] | None = None,
+    click_sd_px: Sequence[ClickSd] | None = None,
 ) -> list[LandmarkFit]:
     """Fit several moments of one take, which share one lens; ``focal`` px where the file tells it.
 
     Each is fitted alone; then all again with the focal length they agree on (weighted by how well each knows it). Raises
-    LandmarkError as ``fit_landmarks`` does. ``lines``: for each moment, straight parts found in its picture; ``near``: poses known to
-    be close.
+    LandmarkError as ``fit_landmarks`` does. For each moment: ``lines``, straight parts found in its picture; ``near``, a pose known to be
+    close; ``seen``, landmarks found in its picture; ``click_sd_px``, how well its landmarks are known (px at 1280).
     """
-    seen = lines if lines is not None else [()] * len(moments)
+    n = len(moments)
+    found = lines if lines is not None else [()] * n
+    there = seen if seen is not None else [()] * n
+    hand = click_sd_px if click_sd_px is not None else [CLICK_SD_PX] * n
     known = FILE_FOCAL_LOG_SD if focal else FOCAL_LOG_SD
     close = near if near is not None else [None] * len(moments)
     alone = [
-        fit_landmarks(model, points, size=size, focal=focal, focal_sd=known, lines=own, near=camera)
-        for points, own, camera in zip(moments, seen, close, strict=True)
+        fit_landmarks(model, points, size=size, focal=focal, focal_sd=known, lines=own, near=camera, seen=shown, click_sd_px=sd)
+        for points, own, camera, shown, sd in zip(moments, found, close, there, hand, strict=True)
     ]
     if len(alone) == 1:
         return alone
     weight = np.array([1 / fit.covariance[6, 6] for fit in alone])
     shared = float(np.exp((weight * np.log([fit.camera.focal for fit in alone])).sum() / weight.sum()))
-    sd = float(1 / np.sqrt(weight.sum()))
+    lens_sd = float(1 / np.sqrt(weight.sum()))
     together = [
-        fit_landmarks(model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD, lines=own, near=fit.camera)
-        for points, own, fit in zip(moments, seen, alone, strict=True)
+        fit_landmarks(
+            model, points, size=size, focal=shared, focal_sd=SHARED_LOG_SD, lines=own, near=fit.camera, seen=shown, click_sd_px=sd
+        )
+        for points, own, fit, shown, sd in zip(moments, found, alone, there, hand, strict=True)
     ]
-    # the shared lens is held while fitting, but it is only known to ``sd``
-    return [replace(fit, covariance=_loosened(fit.covariance, sd)) for fit in together]
+    # the shared lens is held while fitting, but it is only known to ``lens_sd``
+    return [replace(fit, covariance=_loosened(fit.covariance, lens_sd)) for fit in together]
 
 
 def _loosened(covariance: Array, focal_sd: float) -> Array:
@@ -231,10 +261,13 @@ def fit_landmarks(
     focal_sd: float = FOCAL_LOG_SD,
     lines: Sequence[SeenLine] = (),
     near: Camera | None = None,
+    seen: Sequence[SeenPoint] = (),
+    click_sd_px: ClickSd = CLICK_SD_PX,
 ) -> LandmarkFit:
     """Pose of ``model`` from landmarks in pixels of the upright picture of ``size`` (width, height).
 
-    ``lines``: straight parts of the instrument found in the picture besides. ``near``: a pose known to be close.
+    ``lines``: straight parts of the instrument found in the picture besides; ``seen``: landmarks found in it. ``near``: a pose known to be
+    close. ``click_sd_px``: how well the landmarks are known (px at 1280), all alike or by name.
 
     ``focal`` px: expected focal length where the file tells it, else a phone's; ``focal_sd``: sd of its logarithm.
     Raises LandmarkError with a sentence for
@@ -242,9 +275,10 @@ def fit_landmarks(
     """
     check_landmarks(points, size)
     prior = focal if focal else prior_focal(*size)
-    names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd, lines, near)
+    names, world, xy, center, front, behind = _solve(model, points, size, prior, focal_sd, lines, near, seen, click_sd_px)
     best = min(front, key=lambda c: c[0]) if front else None
-    allowed = 9.0 * 2 * (len(names) + len(lines))
+    count = len(world) + len(lines)
+    allowed = 9.0 * 2 * count
     if best is None or best[0] > allowed:
         other = _solve(model, swapped(points), size, prior, focal_sd)[4]
         better = min((c[0] for c in other), default=np.inf)
@@ -256,18 +290,38 @@ def fit_landmarks(
         if best is None:
             raise LandmarkError("The landmarks show the instrument from behind.", "Check which landmark is which.", swap=bool(behind))
     if best[0] > 8 * allowed:
-        px = np.sqrt(best[0] / (2 * (len(names) + len(lines))))
+        px = np.sqrt(best[0] / (2 * count))
         raise LandmarkError(
             f"The landmarks do not fit {model.spec.name}: they miss it by about {px:.0f} times what a careful hand does.",
             "Check the worst landmark, or choose the instrument's size again.",
         )
-    q = best[1].x
+    return _told(best, names, world, xy, center, 2 * count, focal_sd)
+
+
+def best_pose(
+    model: InstrumentModel, points: Mapping[str, tuple[float, float]], *, size: tuple[int, int], sd_px: float
+) -> LandmarkFit | None:
+    """The pose from the front that misses ``points`` (four of them at least) the least, however much that is; None where there is none.
+    ``sd_px`` at 1280: how well they are known."""
+    names, world, xy, center, front, _ = _solve(model, points, size, prior_focal(*size), FOCAL_LOG_SD, click_sd_px=sd_px)
+    if not front:
+        return None
+    return _told(min(front, key=lambda c: c[0]), names, world, xy, center, 2 * len(names), FOCAL_LOG_SD)
+
+
+def _told(
+    best: tuple[float, OptimizeResult], names: list[str], world: Array, xy: Array, center: Array, numbers: int, focal_sd: float
+) -> LandmarkFit:  # fmt: skip
+    """What a solution says: the camera, its covariance, and by how much it misses what a hand set (the first of ``world`` and ``xy``)."""
+    cost, fit = best
+    q, n = fit.x, len(names)
     camera = Camera(q[:3].copy(), q[3:6].copy(), float(np.exp(q[6])), (float(center[0]), float(center[1])))
-    errors = np.linalg.norm(camera.project(world) - xy, axis=1)
-    jac = best[1].jac
-    dof = max(1, 2 * (len(names) + len(lines)) + 1 - 7)
-    covariance = np.linalg.inv(jac.T @ jac + 1e-12 * np.eye(7)) * (max(1.0, best[0] / dof) if dof > 3 and focal_sd > SHARED_LOG_SD else 1.0)
+    errors = np.linalg.norm(camera.project(world[:n]) - xy[:n], axis=1)
+    dof = max(1, numbers + 1 - 7)
+    spread = max(1.0, cost / dof) if dof > 3 and focal_sd > SHARED_LOG_SD else 1.0
+    covariance = np.linalg.inv(fit.jac.T @ fit.jac + 1e-12 * np.eye(7)) * spread
     return LandmarkFit(
-        camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())),
-        errors_px=dict(zip(names, errors.tolist(), strict=True)), chi2=float(best[0]), points={n: points[n] for n in names},
+        camera=camera, covariance=covariance, rms_px=float(np.sqrt((errors**2).mean())), chi2=float(cost),
+        errors_px=dict(zip(names, errors.tolist(), strict=True)),
+        points={name: (float(x), float(y)) for name, (x, y) in zip(names, xy[:n], strict=True)},
     )  # fmt: skip

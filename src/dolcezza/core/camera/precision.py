@@ -13,7 +13,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.bow_view import hair_ends, hair_ends_slopes, see_slopes
 from dolcezza.core.camera.lens import FOCAL_LOG_SD
-from dolcezza.core.camera.pose import LandmarkFit
+from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import LEAN, STEP, CalibrationFrame, at, from_landmarks
 from dolcezza.core.instrument.model import InstrumentModel
@@ -60,10 +60,12 @@ class ViewPrecision:
         return [name for name, sd in got.items() if sd > ENOUGH[name]]
 
 
-def predict(model: InstrumentModel, fit: LandmarkFit, *, scale_px: float, focal_sd: float = FOCAL_LOG_SD) -> ViewPrecision:
+def predict(
+    model: InstrumentModel, fit: LandmarkFit, *, scale_px: float, focal_sd: float = FOCAL_LOG_SD, click_sd_px: ClickSd = CLICK_SD_PX
+) -> ViewPrecision:  # fmt: skip
     """The ± that a straight bow will have in the view of ``fit``.
 
-    ``scale_px`` = longer picture side / 1280, ``focal_sd`` of the logarithm.
+    ``scale_px`` = longer picture side / 1280, ``focal_sd`` of the logarithm, ``click_sd_px``: how well the landmarks are known.
 
     What the landmarks leave open of pose, lens and lengths counts as it does in the measuring; what the bows say besides, it cannot know.
     """
@@ -94,7 +96,9 @@ def predict(model: InstrumentModel, fit: LandmarkFit, *, scale_px: float, focal_
     pull = np.einsum("nib,i,nik->nbk", jac, weight, np.stack(seen, axis=-1))
     pull[:, 2] -= np.stack(planes, axis=-1) / INCLINATION_SD**2
     gain = -np.einsum("nab,nbk->nak", covariance, pull)
-    told = from_landmarks(model, [CalibrationFrame(fit.points, fit.camera)], scale_px=scale_px, focal_sd=focal_sd, rounds=1)
+    told = from_landmarks(
+        model, [CalibrationFrame(fit.points, fit.camera, click_sd_px=click_sd_px)], scale_px=scale_px, focal_sd=focal_sd, rounds=1
+    )
     ribbon_px = RIBBON_SD_MM * fit.camera.focal / float(fit.camera.tvec[2])
     seen_sd = np.array([[ribbon_px, ribbon_px, 0, 0], [0, 0, 0, HEAD_TAKE_SD_PX * scale_px]])
     beside = np.einsum("nab,nib,i,ki->nak", covariance, jac, weight, seen_sd)

@@ -14,7 +14,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import CLICK_SD_PX, MAKER_SD_MM, SeenLine
+from dolcezza.core.camera.pose import CLICK_SD_PX, MAKER_SD_MM, ClickSd, SeenLine, SeenPoint, click_of
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
@@ -91,11 +91,14 @@ def _outwards(name: str) -> Array:
 
 @dataclass(frozen=True)
 class CalibrationFrame:
-    """One moment's landmarks (name to px), the pose assumed there, and straight parts of the instrument found in its picture."""
+    """One moment's landmarks (name to px), the pose assumed there, and straight parts and landmarks of the instrument found in its picture;
+    ``click_sd_px``: how well its landmarks are known (px at 1280)."""
 
     points: Mapping[str, tuple[float, float]]
     camera: Camera
     lines: Sequence[SeenLine] = ()
+    seen: Sequence[SeenPoint] = ()
+    click_sd_px: ClickSd = CLICK_SD_PX
 
 
 def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFrame], values: Array, *, scale_px: float) -> Array:
@@ -111,8 +114,15 @@ def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFram
         size = np.linalg.norm(way, axis=1, keepdims=True)
         clicked = there + values[HAND] * way / np.maximum(size, 1e-6)
         px_mm = moment.camera.focal / float(moment.camera.tvec[2])
-        sd = np.hypot(CLICK_SD_PX * scale_px, px_mm * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]))
+        sd = np.hypot(
+            scale_px * np.array([click_of(moment.click_sd_px, n) for n in names]),
+            px_mm * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]),
+        )
         out.append(((clicked - np.array([moment.points[n] for n in names], float)) / sd[:, None]).ravel())
+        if moment.seen:
+            shown = poses.see(np.array([own.landmarks[p.name] for p in moment.seen])[None])[0]
+            sd = np.hypot([p.sd_px for p in moment.seen], px_mm * np.array([MAKER_SD_MM[p.name.split("_")[0]] for p in moment.seen]))
+            out.append(((shown - np.array([p.place for p in moment.seen])) / sd[:, None]).ravel())
         for line in moment.lines:
             ends = own.string_point(line.string, np.array(line.share) * own.spec.string_length)
             out.append((poses.see(ends[None])[0] - line.point) @ line.normal / line.sd_px)

@@ -18,10 +18,12 @@ USUAL_RATE_HZ = 30.0
 
 @dataclass(frozen=True)
 class CalibrationFrame:
-    """Landmarks of one frame: time (s) and places in pixels of the upright picture, (0, 0) at its top left corner."""
+    """Landmarks of one frame: time (s) and places in pixels of the upright picture, (0, 0) at its top left corner. ``found``: names of
+    those that the program found and no hand has set."""
 
     t_s: float
     points: Points
+    found: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -92,6 +94,19 @@ def flipped(points: Points, width: int) -> Points:
     return {name: (width - x, y) for name, (x, y) in points.items()}
 
 
+MOST_FRAMES, MOST_BYTES = 200, 5_000_000
+"""So many calibration frames, and so long a file, are read at most."""
+LARGEST = 1e6
+
+
+def real(value: Any) -> float:
+    """A number that can be a time or a place. Raises ValueError."""
+    number = float(value)
+    if not abs(number) < LARGEST:
+        raise ValueError(f"{number:g} cannot be")
+    return number
+
+
 def fit_from_dict(data: Any) -> Fit:
     """Check and read a fit. Raises LandmarkError with a sentence naming what is wrong."""
     if not isinstance(data, dict):
@@ -102,11 +117,15 @@ def fit_from_dict(data: Any) -> Fit:
     landmarks = data.get("pins")
     if not isinstance(landmarks, list) or not landmarks:
         raise LandmarkError("The fit file has no landmarks.", "Add 'pins' with 't_s' and 'points'.")
+    if len(landmarks) > MOST_FRAMES:
+        raise LandmarkError(
+            f"The fit file has {len(landmarks)} calibration frames.", f"Up to {MOST_FRAMES} are used; leave the others out."
+        )
     for moment in landmarks:
         try:
-            points = {str(k): (float(v[0]), float(v[1])) for k, v in moment["points"].items()}
-            moments.append(CalibrationFrame(float(moment["t_s"]), points))
-        except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
+            points = {str(k): (real(v[0]), real(v[1])) for k, v in moment["points"].items()}
+            moments.append(CalibrationFrame(real(moment["t_s"]), points, _names(moment.get("found"))))
+        except (KeyError, TypeError, ValueError, OverflowError, IndexError, AttributeError) as error:
             raise LandmarkError(
                 "A calibration frame of the fit file cannot be read.", "Each has 't_s' and 'points': {name: [x, y]}."
             ) from error
@@ -117,8 +136,8 @@ def fit_from_dict(data: Any) -> Fit:
     if handed not in ("right", "left"):
         raise LandmarkError(f"'handed' is {handed!r}.", 'It is "right" or "left".')
     try:
-        measured = {str(k): float(v) for k, v in (data.get("measured") or {}).items()}
-    except (TypeError, ValueError, AttributeError) as error:
+        measured = {str(k): real(v) for k, v in (data.get("measured") or {}).items()}
+    except (TypeError, ValueError, OverflowError, AttributeError) as error:
         raise LandmarkError("The instrument's own dimensions in the fit file cannot be read.", "They are numbers in mm.") from error
     stickers: dict[str, Any] = data["stickers"] if isinstance(data.get("stickers"), dict) else {}
     by_hand = tuple(BowPoints(t, p.get("frog"), p.get("head")) for t, p in _set_by_hand(data, "bow", ("frog", "head")))
@@ -131,19 +150,24 @@ def fit_from_dict(data: Any) -> Fit:
     )  # fmt: skip
 
 
+def _names(data: Any) -> tuple[str, ...]:
+    """Names of landmarks; what is none is left out."""
+    return tuple(n for n in data if n in LANDMARK_NAMES) if isinstance(data, list) else ()
+
+
 def _times(data: dict[str, Any]) -> tuple[float, ...]:
     """The moments of zero. Raises LandmarkError."""
     try:
-        return tuple(float(t) for t in data.get("zero") or ())
-    except (TypeError, ValueError) as error:
+        return tuple(real(t) for t in data.get("zero") or ())
+    except (TypeError, ValueError, OverflowError) as error:
         raise LandmarkError("The zero of the fit file cannot be read.", "It is a list of times in seconds.") from error
 
 
 def _number(data: dict[str, Any], key: str, name: str, kind: str) -> float | None:
     """A number that may be left out. Raises LandmarkError."""
     try:
-        return None if data.get(key) is None else float(data[key])
-    except (TypeError, ValueError) as error:
+        return None if data.get(key) is None else real(data[key])
+    except (TypeError, ValueError, OverflowError) as error:
         raise LandmarkError(f"The {name} of the fit file cannot be read.", f"It is {kind}.") from error
 
 
@@ -152,9 +176,9 @@ def _set_by_hand(data: dict[str, Any], key: str, names: tuple[str, ...]) -> list
     out = []
     for entry in data.get(key) or ():
         try:
-            points = {k: (float(entry[k][0]), float(entry[k][1])) for k in names if entry.get(k) is not None}
-            out.append((float(entry["t_s"]), points))
-        except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
+            points = {k: (real(entry[k][0]), real(entry[k][1])) for k in names if entry.get(k) is not None}
+            out.append((real(entry["t_s"]), points))
+        except (KeyError, TypeError, ValueError, OverflowError, IndexError, AttributeError) as error:
             said = " and ".join(f"'{n}'" for n in names)
             raise LandmarkError(f"A {key} set by hand in the fit file cannot be read.", f"Each has 't_s' and {said}: [x, y].") from error
     return out
@@ -165,8 +189,8 @@ def _stroke_edits(data: dict[str, Any]) -> tuple[StrokeEdit, ...]:
     edits = []
     for entry in data.get("strokes") or ():
         try:
-            t_s, what, string = float(entry["t_s"]), str(entry["do"]), str(entry.get("string", ""))
-        except (KeyError, TypeError, ValueError, AttributeError) as error:
+            t_s, what, string = real(entry["t_s"]), str(entry["do"]), str(entry.get("string", ""))
+        except (KeyError, TypeError, ValueError, OverflowError, AttributeError) as error:
             raise LandmarkError("A stroke set by hand in the fit file cannot be read.", "Each has 't_s' and 'do'.") from error
         if what not in set(EditKind):
             raise LandmarkError(f"'{what}' cannot be done to a stroke.", f"Known: {', '.join(EditKind)}.")
@@ -178,7 +202,10 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
     """The fit as plain JSON data; reads back to an equal fit."""
     data: dict[str, Any] = {
         "take": fit.take, "instrument": fit.instrument, "handed": fit.handed, "mirrored": fit.mirrored,
-        "pins": [{"t_s": m.t_s, "points": {k: [x, y] for k, (x, y) in m.points.items()}} for m in fit.landmarks],
+        "pins": [
+            {"t_s": m.t_s, "points": {k: [x, y] for k, (x, y) in m.points.items()}} | ({"found": list(m.found)} if m.found else {})
+            for m in fit.landmarks
+        ],
     }  # fmt: skip
     if fit.measured:
         data["measured"] = fit.measured
@@ -202,8 +229,10 @@ def read_fit(path: Path) -> Fit:
     """Read a fit file. Raises LandmarkError."""
     path = Path(path)
     try:
+        if path.stat().st_size > MOST_BYTES:
+            raise LandmarkError(f"The fit file {path.name} is too long.", "It is JSON text of some thousand letters.")
         return fit_from_dict(json.loads(path.read_text(encoding="utf-8")))
     except FileNotFoundError:
         raise LandmarkError(f"There is no fit file {path.name}.", "Mark the instrument in the desk first, or name another file.") from None
-    except (OSError, UnicodeDecodeError, json.JSONDecodeError) as error:
+    except (OSError, ValueError, RecursionError) as error:
         raise LandmarkError(f"The fit file {path.name} cannot be read.", "It is JSON text.") from error

@@ -3,29 +3,28 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.errors import LandmarkError, MediaError, TrackingError
+from dolcezza.core.base.errors import MediaError, TrackingError
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import Message
 from dolcezza.core.base.signals import runs
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import LandmarkFit, SeenLine, fit_moments
-from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, CalibrationFrame, TakeUnknowns, own_spec
 from dolcezza.core.media.probe import TakeFile
 from dolcezza.core.media.video import Frame
 from dolcezza.core.pipeline.body_pass import BodyPass
 from dolcezza.core.pipeline.context import Context
-from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.core.pipeline.landmark_pass import LandmarkPass
 from dolcezza.core.tracking.bow_find import STICK_REACH_MM, BowFinder, Candidate
-from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, KeyFrame, moved_px, put_right
+from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, KeyFrame, moved_px
+from dolcezza.core.tracking.landmarks_seen import LandmarkLook
 from dolcezza.core.tracking.stickers import colour_along
-from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
+from dolcezza.core.tracking.strings_seen import Sample
 
 PROGRESS_EVERY = 5
 SAMPLES = 36
@@ -34,8 +33,6 @@ FOLLOW_EVERY_S = 0.05
 """An instrument that hardly moves in the picture is looked at so far apart at most, and bridged between."""
 STILL_PX = 1.2
 """Movement in the picture between two looks (px at 1280) up to which it hardly moves."""
-DOUBTFUL_CHI2 = 18.0
-"""Chi-square for each landmark (two numbers) from which landmarks do not look like this instrument."""
 SMALLEST_PX = 100
 LONGEST_S = 15 * 60.0
 """A take is half a minute to five; a longer file is a lesson that somebody forgot to cut."""
@@ -43,10 +40,6 @@ LOST_SHARE = 0.5
 """Share of frames without instrument, or without bow, from which the take is not measured at all."""
 LOST_STRETCH_S = 0.5
 """An instrument lost for longer asks for one more marked frame."""
-
-WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
-CERTAIN, LEAST_SAID = 2.5, 0.02
-"""A length is said to differ from the table beyond so many sd, and so large a share."""
 
 
 @dataclass
@@ -58,36 +51,7 @@ class FramePass:
     candidates: list[list[Candidate]] = field(default_factory=list)
     colours: list[Array | None] = field(default_factory=list)
     samples: list[Sample] = field(default_factory=list)
-
-
-def fitted(context: Context) -> list[tuple[float, LandmarkFit]]:
-    """Fit the marked moments in the picture as it is measured. Raises LandmarkError."""
-    times = [m.t_s for m in context.fit.landmarks]
-    try:
-        return list(zip(times, _fit(context, None), strict=True))
-    except LandmarkError as error:
-        if len(times) > 1:
-            raise _at_moment(context) or error from None
-        raise
-
-
-def _at_moment(context: Context) -> LandmarkError | None:
-    """What is wrong with the first moment that does not fit, with its time."""
-    for moment in context.fit.landmarks:
-        try:
-            _fit(replace(context, fit=replace(context.fit, landmarks=(moment,))), None)
-        except LandmarkError as error:
-            return LandmarkError(f"At {moment.t_s:.1f} s: {error.sentence}", error.advice, swap=error.swap)
-    return None
-
-
-def doubtful_landmarks(fit: Fit, moments: list[tuple[float, LandmarkFit]]) -> list[Message]:
-    """What is to be said of moments whose landmarks miss the instrument by far more than a hand does."""
-    return [
-        Message("note.doubtful landmarks", {"t_s": t, "instrument": fit.spec.name, "px": float(pf.rms_px)})
-        for t, pf in moments
-        if pf.chi2 > DOUBTFUL_CHI2 * len(pf.errors_px)
-    ]
+    landmarks: list[LandmarkLook] = field(default_factory=list)
 
 
 def check_measurable(file: TakeFile) -> None:
@@ -104,29 +68,12 @@ def check_measurable(file: TakeFile) -> None:
         )
 
 
-def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[Message]]:
-    """The fit with the lengths of this one instrument and bow as the take has shown them, and what is to be said of them."""
-    own, sd = own_spec(fit.spec, told.values), np.sqrt(np.diag(told.covariance))[LENGTHS]
-    lengths = {name: float(getattr(own, name)) for name in LENGTH_SD}
-    notes = []
-    for name, share, usual in zip(LENGTH_SD, told.values[LENGTHS], sd, strict=True):
-        if name in WORTH_SAYING and abs(share) > max(CERTAIN * usual, LEAST_SAID):
-            table = float(getattr(fit.spec, name))
-            values = {"what": Message(f"length.{name}"), "mm": lengths[name], "sd": float(usual * table), "table": table}
-            notes.append(Message("note.own length", values))
-    return replace(fit, measured={**lengths, **fit.measured}), notes
-
-
-def _fit(context: Context, lines: list[list[SeenLine]] | None, near: list[Camera] | None = None) -> list[LandmarkFit]:
-    return fit_moments(context.model, context.landmarks, size=context.size, focal=context.focal, lines=lines, near=near)
-
-
 def watch(
-    context: Context, marked: list[KeyFrame], body: BodyPass, timings: dict[str, float],
+    context: Context, marked: list[KeyFrame], body: BodyPass, landmarks: LandmarkPass, timings: dict[str, float],
     early: Callable[[FramePass], object] | None = None,
 ) -> Work[FramePass]:  # fmt: skip
-    """Follow the instrument and look for the bow in every frame; show some to ``body``. ``early`` is asked now and then whether something
-    can be told already.
+    """Follow the instrument and look for the bow in every frame; show some to ``body`` and to ``landmarks``. ``early`` is asked
+    now and then whether something can be told already.
 
     Raises TrackingError for a take of a few frames.
     """
@@ -166,6 +113,7 @@ def watch(
                 sampled.append((frame.image.copy(), look_of[-1]))
             if at.confidence > 0:
                 body.look(frame, at.camera)
+                landmarks.look(frame, at.camera, look_of[-1])
             _take_in(seen, waiting)
             seen.followed.append(at)
             seen.times.append(frame.t_s)
@@ -186,6 +134,7 @@ def watch(
     looks = follower.adjusted(sampled, looks)
     seen.followed = [replace(looks[k], fresh=f.fresh) for k, f in zip(look_of, seen.followed, strict=True)]
     seen.samples = [Sample(grey, looks[k].camera) for grey, k in sampled]
+    seen.landmarks = landmarks.seen([look.camera for look in looks])
     spent["follow"] += time.perf_counter() - began
     timings.update(spent)
     return seen
@@ -205,34 +154,6 @@ def _take_in(seen: FramePass, waiting: list[Future[tuple[list[Candidate], Array 
         found, hue = waiting.pop().result()
         seen.candidates.append(found)
         seen.colours.append(hue)
-
-
-def marked_moments(
-    context: Context, moments: list[tuple[float, LandmarkFit]], lines: Sequence[Sequence[SeenLine]] = ()
-) -> list[CalibrationFrame]:  # fmt: skip
-    """What was marked, and the strings seen, as the take's unknowns are told from them."""
-    own = lines or [()] * len(moments)
-    return [CalibrationFrame(points, pf.camera, found) for points, (_, pf), found in zip(context.landmarks, moments, own, strict=True)]
-
-
-def aligned(
-    context: Context, moments: list[tuple[float, LandmarkFit]], seen: FramePass
-) -> tuple[list[tuple[float, LandmarkFit]], FramePass, list[list[SeenLine]]]:  # fmt: skip
-    """Landmarks and poses put right by the strings that the whole take shows; as they were where no strings are seen. Also the strings."""
-    lines: list[list[SeenLine]] = []
-    for _, pf in moments:
-        picture, corner = clean_picture(context.model, pf.camera, seen.samples)
-        lines.append(see_strings(context.model, pf, picture, corner, scale_px=context.scale_px))
-    if not any(lines):
-        return moments, seen, lines
-    try:
-        better = _fit(context, lines, [pf.camera for _, pf in moments])
-    except LandmarkError:
-        return moments, seen, [[] for _ in lines]
-    marked_at = np.array([t for t, _ in moments])
-    nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
-    followed = [put_right(f, moments[k][1].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
-    return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)], replace(seen, followed=followed), lines
 
 
 def check_seen(file: TakeFile, seen: FramePass) -> list[Message]:

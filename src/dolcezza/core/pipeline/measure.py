@@ -28,21 +28,13 @@ from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.models.asked import Models
+from dolcezza.core.pipeline.alignment import aligned, doubtful_landmarks, fitted, looked_at, marked_moments, with_own_lengths
 from dolcezza.core.pipeline.body_pass import BodyPass
 from dolcezza.core.pipeline.cache import MeasurementCache, solve
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import Fit
-from dolcezza.core.pipeline.frame_pass import (
-    FramePass,
-    aligned,
-    check_measurable,
-    check_seen,
-    doubtful_landmarks,
-    fitted,
-    marked_moments,
-    watch,
-    with_own_lengths,
-)
+from dolcezza.core.pipeline.frame_pass import FramePass, check_measurable, check_seen, watch
+from dolcezza.core.pipeline.landmark_pass import LandmarkPass
 from dolcezza.core.pipeline.manual import frogs_by_hand, joints_by_hand, lines_between_ends, with_lines_by_hand
 from dolcezza.core.pipeline.preview import Preview
 from dolcezza.core.pipeline.report import NO_STROKE, report_on
@@ -102,7 +94,8 @@ def measure_take(
     check_measurable(file)
     context = Context.of(video, file, fit)
     profile = profile or default_profile(context.spec)
-    moments = fitted(context)
+    marked = fitted(context)
+    moments = looked_at(context, marked, models)
     context = replace(context, length_px=_length_px(context.model, moments[0][1]))
     body = BodyPass(context.model, file.duration_s, models)
     store = context.store()
@@ -117,12 +110,13 @@ def measure_take(
     focal_sd = FILE_FOCAL_LOG_SD if file.focal_px else FOCAL_LOG_SD
     by_landmarks = from_landmarks(context.model, marked_moments(context, moments), scale_px=context.scale_px, focal_sd=focal_sd)
     preview = Preview(context, heard, by_landmarks.covariance)
-    seen = yield from watch(context, keys, body, clock.spent, preview.tell if first_strokes else None)
-    notes = doubtful_landmarks(fit, moments) + check_seen(file, seen)
+    landmarks = LandmarkPass(context.model, file.duration_s, models)
+    seen = yield from watch(context, keys, body, landmarks, clock.spent, preview.tell if first_strokes else None)
+    notes = doubtful_landmarks(fit, marked) + check_seen(file, seen)
 
     yield Progress(Stage.SOLVING, 0, 1)
     clock.begins()
-    moments, seen, strings = aligned(context, moments, seen)
+    moments, seen, shown = aligned(context, moments, seen)
     landmark_fit = moments[0][1]
     context = replace(context, length_px=_length_px(context.model, landmark_fit))
     t_s = np.array(seen.times)
@@ -130,7 +124,7 @@ def measure_take(
     lines, said_of_bow = yield from _bow_lines(context, seen, poses)
     notes += [*said_of_bow, *said_of_sound]
     learnt, lines = know_take(
-        context.model, lines, poses, t_s, marked_moments(context, moments, strings), scale_px=context.scale_px, focal_sd=focal_sd,
+        context.model, lines, poses, t_s, marked_moments(context, moments, shown), scale_px=context.scale_px, focal_sd=focal_sd,
         hint=heard.string_costs(t_s, context.spec.family) if heard is not None else None,
         silent=heard.silence(t_s, context.spec) if heard is not None else None,
     )  # fmt: skip

@@ -97,11 +97,15 @@ def moved_along(rotation: Array, place: Array, old: Camera, new: Camera) -> tupl
     return rotation @ old.rotation.T @ new.rotation, np.concatenate([xy, depth], axis=-1)
 
 
-def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
+def put_right_camera(camera: Camera, old: Camera, new: Camera) -> Camera:
     """A pose followed from ``old``, as it is when the marked frame's pose was ``new`` in truth."""
-    c = followed.camera
-    rotation, place = moved_along(c.rotation, np.asarray(c.tvec, float), old, new)
-    return replace(followed, camera=Camera(rotation_vector(rotation), place, new.focal, new.center))
+    rotation, place = moved_along(camera.rotation, np.asarray(camera.tvec, float), old, new)
+    return Camera(rotation_vector(rotation), place, new.focal, new.center)
+
+
+def put_right(followed: Followed, old: Camera, new: Camera) -> Followed:
+    """The same of what was followed."""
+    return replace(followed, camera=put_right_camera(followed.camera, old, new))
 
 
 @dataclass(frozen=True)

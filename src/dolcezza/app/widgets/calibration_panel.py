@@ -1,0 +1,53 @@
+"""Beside the picture on the page Landmarks: what to do next, the ± that comes of it, frames, landmarks, and what can be done to them."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from dolcezza.app.theme.words import tr
+from dolcezza.app.widgets.landmark_figures import LandmarkFigures
+from dolcezza.app.widgets.landmark_list import LandmarkList
+from dolcezza.app.widgets.moment_chips import MomentChips
+from dolcezza.app.widgets.parts import label
+
+
+class CalibrationPanel:
+    """Its parts, put into ``box``; whoever owns it listens to them."""
+
+    def __init__(self, box: QVBoxLayout) -> None:
+        self.todo = label("", "heading")
+        self.problem = label("", "problem")
+        self.swap = QPushButton(tr("Swap low and high side"))
+        self.figures = LandmarkFigures()
+        self.advice = label("", "faint")
+        self.moments = MomentChips()
+        self.add_moment = QPushButton(tr("Mark this frame too"))
+        self.add_moment.setToolTip(tr("Another calibration frame helps where the instrument was lost or has turned"))
+        self.zero = QPushButton(tr("Set zero here"))
+        self.zero.setCheckable(True)
+        self.zero.setToolTip(
+            tr("Zero: here the bow is parallel to the bridge for sure; what is left of its angle is taken off the whole video")
+        )
+        self.landmarks = LandmarkList()
+        self.remove = QPushButton(tr("Remove landmark"))
+        self.remove.setToolTip(tr("Delete"))
+        self.skip = QPushButton(tr("Skip"))
+        self.skip.setToolTip(tr("This place cannot be seen: go on to the next"))
+        self.clear = QPushButton(tr("Clear"))
+        self.go = QPushButton(tr("Analyse this video"))
+        self.go.setObjectName("main")
+        self.go.setToolTip(tr("Ctrl+M"))
+        for widget in (self.todo, self.problem, self.swap, self.figures, self.advice, self.moments):
+            box.addWidget(widget)
+        box.addLayout(_row(self.add_moment, self.zero))
+        box.addWidget(label(tr("Landmarks"), "heading"))
+        box.addWidget(self.landmarks, 1)
+        box.addLayout(_row(self.remove, self.skip, self.clear))
+        box.addWidget(self.go)
+
+
+def _row(*widgets: QWidget) -> QHBoxLayout:
+    row = QHBoxLayout()
+    for widget in widgets:
+        row.addWidget(widget)
+    return row

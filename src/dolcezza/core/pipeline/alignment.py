@@ -1,0 +1,169 @@
+"""From landmarks to poses: what was set or found at the marked moments, put right by what the pictures show of the instrument."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.errors import LandmarkError
+from dolcezza.core.base.message import Message
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.pose import CLICK_SD_PX, FOUND_SD_PX, ClickSd, LandmarkFit, SeenLine, SeenPoint, fit_moments
+from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, CalibrationFrame, TakeUnknowns, own_spec
+from dolcezza.core.media.video import FrameStore
+from dolcezza.core.models.asked import Models
+from dolcezza.core.pipeline.context import Context
+from dolcezza.core.pipeline.fit_file import CalibrationFrame as MarkedFrame
+from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.core.pipeline.frame_pass import FramePass
+from dolcezza.core.pipeline.landmark_pass import seen_in_frame
+from dolcezza.core.tracking.instrument import put_right, put_right_camera
+from dolcezza.core.tracking.landmarks_seen import LandmarkLook, carried_over, click_sd
+from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
+
+DOUBTFUL_CHI2 = 18.0
+"""Chi-square for each landmark (two numbers) from which landmarks do not look like this instrument."""
+WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
+CERTAIN, LEAST_SAID = 2.5, 0.02
+"""A length is said to differ from the table beyond so many sd, and so large a share."""
+
+
+@dataclass(frozen=True)
+class Shown:
+    """What the take's pictures show of the instrument at a marked moment: straight parts, landmarks, and how well its own landmarks are
+    known (px at 1280)."""
+
+    lines: Sequence[SeenLine] = ()
+    points: Sequence[SeenPoint] = ()
+    click_sd_px: ClickSd = CLICK_SD_PX
+
+
+def _not_looked_at(context: Context) -> list[Shown]:
+    """Before the take has been looked at: only how well landmarks are known that nobody has set by hand."""
+    return [Shown(click_sd_px=_known(m, CLICK_SD_PX)) for m in context.fit.landmarks]
+
+
+def _known(marked: MarkedFrame, hand_px: float) -> dict[str, float]:
+    """How well each landmark is known where a hand is worth ``hand_px`` (px at 1280)."""
+    return {n: FOUND_SD_PX if n in marked.found else hand_px for n in marked.points}
+
+
+def _fit(context: Context, shown: Sequence[Shown] | None, near: list[Camera] | None = None) -> list[LandmarkFit]:
+    own = shown or _not_looked_at(context)
+    return fit_moments(
+        context.model, context.landmarks, size=context.size, focal=context.focal, lines=[s.lines for s in own], near=near,
+        seen=[s.points for s in own], click_sd_px=[s.click_sd_px for s in own],
+    )  # fmt: skip
+
+
+def fitted(context: Context) -> list[tuple[float, LandmarkFit]]:
+    """Fit the marked moments in the picture as it is measured. Raises LandmarkError."""
+    times = [m.t_s for m in context.fit.landmarks]
+    try:
+        return list(zip(times, _fit(context, None), strict=True))
+    except LandmarkError as error:
+        if len(times) > 1:
+            raise _at_moment(context) or error from None
+        raise
+
+
+def looked_at(context: Context, moments: list[tuple[float, LandmarkFit]], models: Models) -> list[tuple[float, LandmarkFit]]:
+    """The fits with what the marked pictures themselves show: the pass over the take begins near the truth even where a hand was rough."""
+    store = FrameStore(context.video, flip=context.fit.flip, scale=context.reduced)
+    shown = []
+    try:
+        for marked, points, (t, pf) in zip(context.fit.landmarks, context.landmarks, moments, strict=True):
+            there = seen_in_frame(context.model, pf.camera, store.at(t).image, models, scale_px=context.scale_px)
+            by_hand = {n: xy for n, xy in points.items() if n not in marked.found}
+            shown.append(Shown((), there, _known(marked, click_sd(by_hand, there, scale_px=context.scale_px))))
+    finally:
+        store.close()
+    better = _refitted(context, shown, None)
+    return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)] if better is not None else moments
+
+
+def _at_moment(context: Context) -> LandmarkError | None:
+    """What is wrong with the first moment that does not fit, with its time."""
+    for moment in context.fit.landmarks:
+        try:
+            _fit(replace(context, fit=replace(context.fit, landmarks=(moment,))), None)
+        except LandmarkError as error:
+            return LandmarkError(f"At {moment.t_s:.1f} s: {error.sentence}", error.advice, swap=error.swap)
+    return None
+
+
+def doubtful_landmarks(fit: Fit, moments: list[tuple[float, LandmarkFit]]) -> list[Message]:
+    """What is to be said of moments whose landmarks miss the instrument by far more than a hand does."""
+    return [
+        Message("note.doubtful landmarks", {"t_s": t, "instrument": fit.spec.name, "px": float(pf.rms_px)})
+        for t, pf in moments
+        if pf.chi2 > DOUBTFUL_CHI2 * len(pf.errors_px)
+    ]
+
+
+def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[Message]]:
+    """The fit with the lengths of this one instrument and bow as the take has shown them, and what is to be said of them."""
+    own, sd = own_spec(fit.spec, told.values), np.sqrt(np.diag(told.covariance))[LENGTHS]
+    lengths = {name: float(getattr(own, name)) for name in LENGTH_SD}
+    notes = []
+    for name, share, usual in zip(LENGTH_SD, told.values[LENGTHS], sd, strict=True):
+        if name in WORTH_SAYING and abs(share) > max(CERTAIN * usual, LEAST_SAID):
+            table = float(getattr(fit.spec, name))
+            values = {"what": Message(f"length.{name}"), "mm": lengths[name], "sd": float(usual * table), "table": table}
+            notes.append(Message("note.own length", values))
+    return replace(fit, measured={**lengths, **fit.measured}), notes
+
+
+def marked_moments(
+    context: Context, moments: list[tuple[float, LandmarkFit]], shown: Sequence[Shown] = ()
+) -> list[CalibrationFrame]:  # fmt: skip
+    """What was marked, and what the pictures show of the instrument, as the take's unknowns are told from them."""
+    own = shown or _not_looked_at(context)
+    return [
+        CalibrationFrame(points, pf.camera, s.lines, s.points, s.click_sd_px)
+        for points, (_, pf), s in zip(context.landmarks, moments, own, strict=True)
+    ]
+
+
+def aligned(
+    context: Context, moments: list[tuple[float, LandmarkFit]], seen: FramePass
+) -> tuple[list[tuple[float, LandmarkFit]], FramePass, list[Shown]]:  # fmt: skip
+    """Landmarks and poses put right by what the whole take shows of the instrument: its landmarks, then its strings. Also what is shown."""
+    marked_at = np.array([t for t, _ in moments])
+    own = [[] for _ in moments] if not seen.landmarks else _looks_by_moment(marked_at, seen.landmarks)
+    shown = []
+    for marked, points, (_, pf), looks in zip(context.fit.landmarks, context.landmarks, moments, own, strict=True):
+        there = carried_over(context.model, looks, pf.camera, scale_px=context.scale_px)
+        by_hand = {n: xy for n, xy in points.items() if n not in marked.found}
+        shown.append(Shown((), there, _known(marked, click_sd(by_hand, there, scale_px=context.scale_px))))
+    first = [pf for _, pf in moments]
+    better = _refitted(context, shown, None) if any(s.points for s in shown) else None
+    if better is None:
+        better, shown = first, _not_looked_at(context)
+    lines = []
+    for pf, began in zip(better, first, strict=True):
+        views = [Sample(s.grey, put_right_camera(s.camera, began.camera, pf.camera)) for s in seen.samples]
+        picture, corner = clean_picture(context.model, pf.camera, views)
+        lines.append(see_strings(context.model, pf, picture, corner, scale_px=context.scale_px))
+    with_lines = [replace(s, lines=found) for s, found in zip(shown, lines, strict=True)]
+    if any(lines) and (finest := _refitted(context, with_lines, [pf.camera for pf in better])) is not None:
+        better, shown = finest, with_lines
+    nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
+    followed = [put_right(f, first[k].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
+    return list(zip(marked_at.tolist(), better, strict=True)), replace(seen, followed=followed), shown
+
+
+def _looks_by_moment(marked_at: Array, looks: Sequence[LandmarkLook]) -> list[list[LandmarkLook]]:
+    """Each look with the marked moment that is nearest in time."""
+    nearest = [int(np.abs(marked_at - look.t_s).argmin()) for look in looks]
+    return [[look for look, k in zip(looks, nearest, strict=True) if k == moment] for moment in range(len(marked_at))]
+
+
+def _refitted(context: Context, shown: Sequence[Shown], near: list[Camera] | None) -> list[LandmarkFit] | None:
+    try:
+        return _fit(context, shown, near)
+    except LandmarkError:
+        return None

@@ -1,0 +1,276 @@
+"""The instrument found in a video without a click: where it is, whether the picture is turned left for right, how sure.
+
+Some frames are looked at whole, then each again in a square turned along the neck, where the net sees the instrument as large as it can.
+What it says is believed where one instrument of the told size explains it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.errors import ModelsMissing, TrackingError
+from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.camera.pose import LandmarkFit, best_pose
+from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.instrument.catalog import instrument as spec_named
+from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
+from dolcezza.core.media.probe import probe
+from dolcezza.core.media.video import read_frames
+from dolcezza.core.models.asked import Models
+from dolcezza.core.models.crop import Square
+from dolcezza.core.models.landmarks import Guess
+from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, flipped
+
+Look = Callable[[Array], Guess]
+"""The net: a picture (h, w, 3) RGB in steps of 64 px to what it says."""
+
+WHOLE_PX = 448
+CLOSE_PX = 320
+DETAIL_PX, DETAIL = 256, 0.43
+"""Bridge and fingerboard's end are looked at once more, in a square whose side is this share of the instrument's length."""
+BODY_PX = 512
+MARGIN = 1.22
+"""Side of the square that is looked at closely, over the length of the instrument in it."""
+COARSE = 1.6
+"""A picture that would be made smaller by more is reduced before it is turned."""
+LOOKS = 14
+WITHIN_S = 40.0
+LIKELY = 0.25
+"""Share of the likelihood from which a place counts as seen."""
+ENOUGH = 0.25
+"""Share of the looks in which the instrument must be found."""
+CALIBRATED = 3
+"""So many frames are kept at most."""
+LEFT_WRIST, RIGHT_WRIST, LEAST_VISIBLE = 15, 16, 0.4
+FEWEST = 6
+"""So many of the instrument's landmarks must be seen for a frame to count."""
+SEEN_SD_PX = 1.6
+
+
+@dataclass(frozen=True)
+class FoundFrame:
+    """One frame in which the instrument was found: time (s), landmarks (px of the upright picture, turned left for right where that is the
+    way it was found), the pose, and how well (0 to 12: the sum of the landmarks' shares of likelihood)."""
+
+    t_s: float
+    points: dict[str, tuple[float, float]]
+    fit: LandmarkFit
+    score: float
+
+
+@dataclass(frozen=True)
+class FoundInstrument:
+    """What was found in a video: the frames, best first, whether the picture is turned left for right, and in which share of the looks."""
+
+    frames: list[FoundFrame]
+    flip: bool
+    share: float
+
+
+def whole_square(picture: Array) -> tuple[Array, Array]:
+    """The whole picture made small, in steps of 64 px, and the way (2, 3) back to its own pixels."""
+    h, w = picture.shape[:2]
+    scale = WHOLE_PX / max(h, w)
+    size = (int(np.ceil(w * scale / 64)) * 64, int(np.ceil(h * scale / 64)) * 64)
+    small = cv2.resize(picture, (max(1, round(w * scale)), max(1, round(h * scale))), interpolation=cv2.INTER_AREA)
+    out = cv2.copyMakeBorder(small, 0, size[1] - small.shape[0], 0, size[0] - small.shape[1], cv2.BORDER_REPLICATE)
+    return out, np.array([[w / small.shape[1], 0, 0], [0, h / small.shape[0], 0]])
+
+
+def close_square(points: Array) -> Square:
+    """The square around the instrument's landmarks ``points`` (n, 2) px (the last two: end button and scroll), the neck to the right."""
+    neck = points[-1] - points[-2]
+    angle = float(np.arctan2(neck[1], neck[0]))
+    c, s = np.cos(angle), np.sin(angle)
+    own = points @ np.array([[c, -s], [s, c]])
+    low, high = own.min(axis=0), own.max(axis=0)
+    middle = np.array([[c, -s], [s, c]]) @ (0.5 * (low + high))
+    return Square(middle, MARGIN * float((high - low).max()), angle)
+
+
+def detail_square(points: Array) -> Square:
+    """The square around bridge and fingerboard's end, turned as ``close_square`` is."""
+    whole = close_square(points)
+    return Square(points[:4].mean(axis=0), DETAIL * whole.side / MARGIN, whole.angle)
+
+
+def closeup(picture: Array, square: Square, px: int) -> tuple[Array, Array]:
+    """The square's picture (px, px, 3), bytes, and the way (2, 3) from its pixels to those of ``picture`` (h, w, 3)."""
+    way = square.to_picture(px)
+    scale = 1.0
+    if square.side > COARSE * px:
+        h, w = picture.shape[:2]
+        small = (max(1, round(w * px / square.side)), max(1, round(h * px / square.side)))
+        scale = small[0] / w
+        picture = cv2.resize(picture, small, interpolation=cv2.INTER_AREA)
+    # OpenCV counts from the middle of the first pixel, everything here from its corner
+    index = way * scale
+    index[:, 2] += index[:, :2] @ [0.5, 0.5] - 0.5
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    return cv2.warpAffine(picture, index, (px, px), flags=flags, borderMode=cv2.BORDER_REPLICATE), way
+
+
+def agreed(model: InstrumentModel, guess: Guess, size: tuple[int, int]) -> tuple[LandmarkFit, list[str]] | None:
+    """The pose that explains what is likely, without what it does not explain, and the landmarks that count; None where nothing fits."""
+    names = [n for n, share in zip(LANDMARK_NAMES, guess.share[:12], strict=True) if share > LIKELY]
+    place = dict(zip(LANDMARK_NAMES, guess.xy[:12], strict=True))
+    while len(names) >= FEWEST and all(n in names for n in REQUIRED_LANDMARKS):
+        points = {n: (float(place[n][0]), float(place[n][1])) for n in names}
+        fit = best_pose(model, points, size=size, sd_px=SEEN_SD_PX)
+        if fit is None:
+            names.remove(min(names, key=lambda n: guess.share[LANDMARK_NAMES.index(n)]))
+            continue
+        worst = max(fit.errors_px, key=lambda n: fit.errors_px[n])
+        allowed = 4.0 * SEEN_SD_PX * max(1.0, float(guess.sd_px[LANDMARK_NAMES.index(worst)]) / SEEN_SD_PX)
+        if fit.errors_px[worst] < allowed * max(size) / 1280:
+            return fit, names
+        names.remove(worst)
+    return None
+
+
+def look_closely(model: InstrumentModel, picture: Array, look: Look, start: Array) -> tuple[Guess, LandmarkFit, list[str]] | None:
+    """From a first idea of the landmarks (12, 2) px to what the close look says, twice."""
+    size = (picture.shape[1], picture.shape[0])
+    found = None
+    for _ in range(2):
+        square = close_square(start)
+        if not 24 < square.side < 4 * max(size):
+            return None
+        part, way = closeup(picture, square, CLOSE_PX)
+        guess = look(part).moved(way)
+        told = agreed(model, guess, size)
+        if told is None:
+            return found
+        found = (guess, *told)
+        start = told[0].camera.project(np.array([model.landmarks[n] for n in LANDMARK_NAMES]))
+    if found is None:
+        return None
+    part, way = closeup(picture, detail_square(start), DETAIL_PX)
+    finest = with_detail(found[0], look(part).moved(way))
+    told = agreed(model, finest, size)
+    return (finest, *told) if told is not None else found
+
+
+def with_detail(close: Guess, detail: Guess) -> Guess:
+    """The close look's guess with bridge and fingerboard's end as the detail shows them, where it does."""
+    better = np.zeros(len(close.share), bool)
+    better[:4] = detail.share[:4] > LIKELY
+    pick = better[:, None]
+    return Guess(
+        np.where(pick, detail.xy, close.xy), np.where(better, detail.share, close.share), np.where(better, detail.sd_px, close.sd_px)
+    )
+
+
+def first_idea(guess: Guess) -> Array | None:
+    """Landmarks (12, 2) px where enough of them are likely to know the square: those not seen are left to the others' middle."""
+    share, xy = guess.share[:12], guess.xy[:12]
+    good = share > 0.5 * LIKELY
+    if good.sum() < FEWEST or not (good[10] or good[11]):
+        return None
+    out = xy.copy()
+    middle = xy[:4][good[:4]].mean(axis=0) if good[:4].any() else xy[good].mean(axis=0)
+    out[~good] = middle
+    if not good[10]:
+        out[10] = middle + 0.46 * (middle - out[11])
+    if not good[11]:
+        out[11] = middle + 2.16 * (middle - out[10])
+    return out
+
+
+def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[FoundInstrument]:
+    """Look for the instrument in some frames of the video, as filmed and turned left for right. Raises MediaError, and TrackingError where
+    it is not found."""
+    model = InstrumentModel(spec)
+    models.warm("instrument", "body")
+    length_s = min(WITHIN_S, max(probe(video).duration_s, 0.1))
+    found: dict[bool, list[FoundFrame]] = {False: [], True: []}
+    votes: dict[bool, list[bool | None]] = {False: [], True: []}
+    looked = 0
+
+    def look(picture: Array) -> Guess:
+        return models.instrument(picture).result()
+
+    for frame in read_frames(video, grey=False, every_s=length_s / LOOKS):
+        if frame.t_s > length_s:
+            break
+        looked += 1
+        for flip in (False, True):
+            picture = np.ascontiguousarray(frame.image[:, ::-1]) if flip else frame.image
+            got = _in_frame(model, picture, look, frame.t_s)
+            if got is not None:
+                found[flip].append(got)
+                votes[flip].append(_bow_in_the_right_hand(picture, got.fit, model, models))
+        yield Progress(Stage.SKIMMING, looked, LOOKS)
+    flip = _which_way(found, votes)
+    best = sorted(found[flip], key=lambda f: -f.score)
+    if looked == 0 or len(best) < ENOUGH * looked:
+        raise TrackingError(
+            "The instrument was not found in this video.",
+            "Film with the whole instrument in the picture, or set the four landmarks by hand (with --fit on the command line).",
+        )
+    return FoundInstrument(_apart(best), flip, len(best) / looked)
+
+
+def _in_frame(model: InstrumentModel, picture: Array, look: Look, t_s: float) -> FoundFrame | None:
+    small, way = whole_square(picture)
+    start = first_idea(look(small).moved(way))
+    close = look_closely(model, picture, look, start) if start is not None else None
+    if close is None:
+        return None
+    guess, fit, names = close
+    score = float(sum(guess.share[LANDMARK_NAMES.index(n)] for n in names))
+    return FoundFrame(t_s, fit.points, fit, score)
+
+
+def _bow_in_the_right_hand(picture: Array, fit: LandmarkFit, model: InstrumentModel, models: Models) -> bool | None:
+    """Whether the left hand is the one at the neck; None where the hands are not seen."""
+    h, w = picture.shape[:2]
+    scale = min(1.0, BODY_PX / max(h, w))
+    small = cv2.resize(picture, (max(1, round(scale * w)), max(1, round(scale * h))), interpolation=cv2.INTER_AREA)
+    try:
+        body = models.body(small, anew=True).result()
+    except ModelsMissing:
+        return None
+    if body is None or (body[[LEFT_WRIST, RIGHT_WRIST], 2] < LEAST_VISIBLE).any():
+        return None
+    neck = fit.camera.project(0.5 * (model.landmarks["nut_bass"] + model.landmarks["board_bass"]))
+    left, right = (float(np.linalg.norm(body[k, :2] / scale - neck)) for k in (LEFT_WRIST, RIGHT_WRIST))
+    return left < right
+
+
+def _which_way(found: dict[bool, list[FoundFrame]], votes: dict[bool, list[bool | None]]) -> bool:
+    """Whether the picture is turned left for right: what is found more surely, and with the bow in the right hand."""
+    worth = {}
+    for flip, frames in found.items():
+        said = [v for v in votes[flip] if v is not None]
+        hand = (sum(said) + 1) / (len(said) + 2)
+        worth[flip] = sum(f.score for f in frames) * hand
+    return worth[True] > worth[False]
+
+
+def _apart(best: list[FoundFrame]) -> list[FoundFrame]:
+    """The best frames that are not close together in time."""
+    span = max(f.t_s for f in best) - min(f.t_s for f in best)
+    out: list[FoundFrame] = []
+    for frame in best:
+        if len(out) < CALIBRATED and all(abs(frame.t_s - o.t_s) > 0.2 * span for o in out):
+            out.append(frame)
+    return out
+
+
+def found_fit(video: Path, instrument: str, models: Models) -> Work[Fit]:
+    """A fit with the landmarks that were found, in the picture as filmed. Raises DolcezzaErrors as ``find_instrument`` does."""
+    name = spec_named(instrument).name
+    found = yield from find_instrument(video, spec_named(instrument), models)
+    width = probe(video).width
+    frames = [
+        CalibrationFrame(f.t_s, flipped(f.points, width) if found.flip else f.points, tuple(f.points))
+        for f in sorted(found.frames, key=lambda f: f.t_s)
+    ]
+    return Fit(name, tuple(frames), "left" if found.flip else "right", take=video.name)

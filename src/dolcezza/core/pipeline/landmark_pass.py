@@ -1,0 +1,79 @@
+"""The instrument's landmarks while the bow is watched: some looks over the take, answered by the net beside the measuring."""
+
+from __future__ import annotations
+
+from concurrent.futures import Future
+
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.pose import FOUND_SD_PX, SeenPoint
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
+from dolcezza.core.media.video import Frame, rgb_part
+from dolcezza.core.models.asked import Models
+from dolcezza.core.models.crop import Square
+from dolcezza.core.models.landmarks import Guess
+from dolcezza.core.pipeline.find_instrument import CLOSE_PX, DETAIL_PX, close_square, closeup, detail_square, look_closely, with_detail
+from dolcezza.core.tracking.landmarks_seen import LEARNT_SD_PX, LandmarkLook
+
+LOOKS = 26
+MOST_PX = 1100
+
+
+def seen_in_frame(model: InstrumentModel, camera: Camera, picture: Array, models: Models, *, scale_px: float) -> list[SeenPoint]:
+    """The landmarks that one picture (h, w, 3) RGB shows and one instrument explains, looked for from where ``camera`` has them."""
+    start = camera.project(np.array([model.landmarks[n] for n in LANDMARK_NAMES]))
+    if not np.isfinite(start).all():
+        return []
+    found = look_closely(model, picture, lambda part: models.instrument(part).result(), start)
+    if found is None:
+        return []
+    guess, _, names = found
+    sd = {n: FOUND_SD_PX * scale_px * LEARNT_SD_PX[n.split("_")[0]] / LEARNT_SD_PX["bridge"] for n in names}
+    return [SeenPoint(n, guess.xy[LANDMARK_NAMES.index(n)], sd[n]) for n in names]
+
+
+class LandmarkPass:
+    """Takes frames of one take and gives looks at the landmarks."""
+
+    def __init__(self, model: InstrumentModel, duration_s: float, models: Models) -> None:
+        self._places = np.array([model.landmarks[n] for n in LANDMARK_NAMES])
+        self._models = models
+        self._apart = duration_s / LOOKS
+        self._next = 0.0
+        self._asked: list[tuple[float, int, list[tuple[Array, Future[Guess]]]]] = []
+        self._models.warm("instrument")
+
+    def look(self, frame: Frame, camera: Camera, number: int) -> None:
+        """Have a frame looked at if it is time for one; ``number`` of the look at the instrument that found ``camera``."""
+        if frame.t_s < self._next:
+            return
+        places = camera.project(self._places)
+        square = close_square(places)
+        h, w = frame.image.shape[:2]
+        half = 0.75 * square.side
+        if not np.isfinite([*square.middle, half]).all() or half > 2 * max(h, w):
+            return
+        x0, y0 = (int(np.clip(v - half, 0, n - 1)) for v, n in zip(square.middle, (w, h), strict=True))
+        x1, y1 = (int(np.clip(v + half, 0, n)) for v, n in zip(square.middle, (w, h), strict=True))
+        if x1 - x0 < 40 or y1 - y0 < 40:
+            return
+        self._next = frame.t_s + self._apart
+        part, scale = rgb_part(frame, (x0, y0, x1, y1), MOST_PX)
+        answers = []
+        for each, px in ((square, CLOSE_PX), (detail_square(places), DETAIL_PX)):
+            own = Square((each.middle - [x0, y0]) * scale, each.side * scale, each.angle)
+            picture, way = closeup(part, own, px)
+            way = way / scale
+            way[:, 2] += [x0, y0]
+            answers.append((way, self._models.instrument(picture)))
+        self._asked.append((frame.t_s, number, answers))
+
+    def seen(self, cameras: list[Camera]) -> list[LandmarkLook]:
+        """Wait for the last answers; ``cameras``: the pose of each look at the instrument, by number."""
+        out = []
+        for t_s, number, answers in self._asked:
+            guess = with_detail(*(answer.result().moved(way) for way, answer in answers))
+            out.append(LandmarkLook(t_s, cameras[number], guess.xy[:12], guess.share[:12]))
+        return out

@@ -1,0 +1,185 @@
+"""The instrument found without a click: squares to look at, what agrees, which way round, and a take that is found as a whole."""
+
+from __future__ import annotations
+
+from concurrent.futures import Future
+
+import cv2
+import numpy as np
+import pytest
+
+from conftest import TRUTH
+from dolcezza.core.base.errors import MediaError, ModelsMissing, TrackingError
+from dolcezza.core.base.job import finish
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.pose import best_pose
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
+from dolcezza.core.models.landmarks import Guess
+from dolcezza.core.pipeline.find_instrument import (
+    CLOSE_PX,
+    FoundFrame,
+    _apart,
+    _which_way,
+    agreed,
+    close_square,
+    closeup,
+    detail_square,
+    find_instrument,
+    first_idea,
+    found_fit,
+    whole_square,
+    with_detail,
+)  # fmt: skip
+from dolcezza.core.pipeline.fit_file import fit_from_dict, fit_to_dict
+from dolcezza.services.demo import demo_video
+
+SIZE = (1280, 720)
+MODEL = InstrumentModel(instrument("violin 4/4"))
+PLACES_MM = np.array([MODEL.landmarks[n] for n in LANDMARK_NAMES])
+TRUE = Camera(np.array([2.2, 0.6, -0.5]), np.array([-60.0, 20, 1900]), 1300.0, (640.0, 360.0)).project(PLACES_MM)
+
+
+def guess(xy=TRUE, share=1.0, sd=1.5) -> Guess:
+    return Guess(np.vstack([xy, np.zeros((2, 2))]), np.broadcast_to(np.asarray(share, float), (14,)).copy(), np.full(14, sd))
+
+
+def test_squares_hold_the_instrument_with_the_neck_to_the_right():
+    square = close_square(TRUE)
+    back = np.linalg.inv(np.vstack([square.to_picture(CLOSE_PX), [0, 0, 1]]))
+    seen = TRUE @ back[:2, :2].T + back[:2, 2]
+    assert (seen > 0).all()
+    assert (seen < CLOSE_PX).all()
+    assert seen[11, 0] > seen[10, 0] + 150  # scroll right of the end button
+    assert seen[11, 1] == pytest.approx(seen[10, 1], abs=1.0)
+    part = detail_square(TRUE)
+    assert part.side == pytest.approx(0.43 * square.side / 1.22)
+    assert part.middle == pytest.approx(TRUE[:4].mean(axis=0))
+
+
+@pytest.mark.parametrize("side", [150.0, 700.0, 2500.0])
+def test_a_closeup_shows_the_same_place_as_its_way_says(side):
+    """A bright spot in the picture is where the way back says, also in a square that is turned or made much smaller."""
+    from dolcezza.core.models.crop import Square
+
+    picture = np.zeros((720, 1280, 3), np.uint8)
+    radius = side / 20
+    cv2.circle(picture, (16 * 600 - 8, 16 * 300 - 8), round(16 * radius), (255, 255, 255), -1, cv2.LINE_AA, 4)
+    part, way = closeup(picture, Square(np.array([590.0, 310.0]), side, 0.9), 320)
+    y, x = np.mgrid[0:320, 0:320] + 0.5
+    weight = part[..., 0].astype(float)
+    middle = np.array([(x * weight).sum(), (y * weight).sum()]) / weight.sum()
+    assert way[:, :2] @ middle + way[:, 2] == pytest.approx([600.0, 300.0], abs=0.25 * max(1.0, side / 320))
+
+
+def test_the_whole_picture_is_looked_at_in_steps_of_64():
+    small, way = whole_square(np.zeros((1080, 1920, 3), np.uint8))
+    assert small.shape == (256, 448, 3)
+    assert way @ [448, 252, 1] == pytest.approx([1920, 1080])
+
+
+def test_what_one_instrument_explains_is_believed_and_the_rest_left_out():
+    wrong = TRUE.copy()
+    wrong[6] += [45.0, -20.0]
+    fit, names = agreed(MODEL, guess(wrong), SIZE)
+    assert "lower_bout_bass" not in names
+    assert len(names) == 11
+    assert fit.rms_px < 0.5
+    hidden = np.ones(14)
+    hidden[[4, 5, 9]] = 0.1
+    _, names = agreed(MODEL, guess(share=hidden), SIZE)
+    assert len(names) == 9
+    assert agreed(MODEL, guess(share=np.where(np.arange(14) < 3, 0.1, 1.0)), SIZE) is None
+    assert agreed(MODEL, guess(np.random.default_rng(0).uniform(0, 700, (12, 2))), SIZE) is None
+
+
+def test_a_first_idea_needs_enough_of_the_instrument():
+    assert first_idea(guess()) == pytest.approx(TRUE)
+    assert first_idea(guess(share=0.05)) is None
+    no_scroll = np.ones(14)
+    no_scroll[11] = 0.0
+    idea = first_idea(guess(share=no_scroll))
+    assert np.linalg.norm(idea[11] - TRUE[11]) < 0.3 * np.linalg.norm(TRUE[11] - TRUE[10])
+    assert first_idea(guess(share=np.where(np.isin(np.arange(14), [10, 11]), 0.0, 1.0))) is None
+
+
+def test_the_detail_counts_where_it_sees_something():
+    detail = guess(TRUE + 1.0, share=np.array([1, 0.1, 1, 1] + [1] * 10))
+    both = with_detail(guess(), detail)
+    assert both.xy[[0, 2, 3]] == pytest.approx(TRUE[[0, 2, 3]] + 1)
+    assert both.xy[[1, 4, 11]] == pytest.approx(TRUE[[1, 4, 11]])
+
+
+def frame(t_s: float, score: float) -> FoundFrame:
+    return FoundFrame(t_s, {}, best_pose(MODEL, dict(zip(LANDMARK_NAMES, TRUE, strict=True)), size=SIZE, sd_px=1.5), score)
+
+
+def test_which_way_round_is_told_by_the_hands_where_both_are_found():
+    found = {False: [frame(0, 9.0)] * 4, True: [frame(0, 9.4)] * 4}
+    assert _which_way(found, {False: [None] * 4, True: [None] * 4})
+    assert not _which_way(found, {False: [True] * 4, True: [False] * 4})
+    assert _which_way({False: [], True: [frame(0, 5.0)]}, {False: [], True: [None]})
+
+
+def test_frames_that_are_kept_lie_apart():
+    kept = _apart([frame(1.0, 9), frame(1.1, 8.9), frame(5.0, 8.5), frame(9.0, 8.0), frame(3.0, 7.9), frame(7.0, 7.0)])
+    assert [f.t_s for f in kept] == [1.0, 5.0, 9.0]
+
+
+def test_found_landmarks_are_in_the_fit_file_with_their_names():
+    points = {n: list(p) for n, p in zip(LANDMARK_NAMES, TRUE.tolist(), strict=True)}
+    data = {"instrument": "violin 4/4", "pins": [{"t_s": 1.0, "points": points, "found": ["scroll", "nut_bass", "nonsense"]}]}
+    fit = fit_from_dict(data)
+    assert fit.landmarks[0].found == ("scroll", "nut_bass")
+    assert fit_from_dict(fit_to_dict(fit)) == fit
+    del data["pins"][0]["found"]
+    assert fit_from_dict(data).landmarks[0].found == ()
+
+
+class NothingSeen:
+    """Models that see nothing at all."""
+
+    def warm(self, *what):
+        pass
+
+    def body(self, image, *, anew=False):
+        future = Future()
+        future.set_exception(ModelsMissing("none"))
+        return future
+
+    def hands(self, image):
+        raise AssertionError("nobody asks for hands here")
+
+    def instrument(self, image):
+        future = Future()
+        future.set_result(guess(share=0.0))
+        return future
+
+
+def test_an_instrument_that_is_not_there_is_said(film):
+    with pytest.raises(TrackingError, match="was not found"):
+        finish(find_instrument(film(), instrument("violin 4/4"), NothingSeen()))
+
+
+def test_a_file_that_is_no_video_is_said(tmp_path):
+    (tmp_path / "x.mp4").write_bytes(b"nothing")
+    with pytest.raises(MediaError):
+        finish(found_fit(tmp_path / "x.mp4", "violin 4/4", NothingSeen()))
+
+
+@pytest.mark.accuracy
+@pytest.mark.parametrize(("stem", "name"), [("dev-straight", "violin 4/4"), ("demo-b1", "viola 16"), ("dev-cello", "cello 4/4")])
+def test_rendered_takes_are_found_by_themselves(stem, name):
+    """Takes rendered by another program than the one the net learnt from: bridge and fingerboard within some pixels."""
+    from dolcezza.services.analysis import find_landmarks
+
+    fit = finish(find_landmarks(demo_video(stem), name))
+    assert fit.handed == "right"
+    truth = np.load(TRUTH / f"{stem}.truth.npz")
+    model = InstrumentModel(instrument(name))
+    for marked in fit.landmarks:
+        assert set(marked.found) == set(marked.points)
+        true = truth["landmarks_px"][int(np.abs(truth["t"] - marked.t_s).argmin())]
+        told = best_pose(model, marked.points, size=SIZE, sd_px=1.5).camera.project(PLACES_MM if name == "violin 4/4" else np.array(
+            [model.landmarks[n] for n in LANDMARK_NAMES]))  # fmt: skip
+        assert np.median(np.linalg.norm(told - true, axis=1)) < 6.0
