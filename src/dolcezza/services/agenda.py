@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
@@ -14,6 +15,7 @@ from dolcezza.services.practice import followed, prescriptions
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import StoredAnalysis, Student, Take, TakeStatus
 
+MONTH_DAYS = 30
 MOST_TAKES = 4
 """So many of the newest measured takes are compared for what has changed."""
 
@@ -59,13 +61,25 @@ def lesson_of(student: Student) -> WeeklyLesson | None:
 def waiting(studio: Studio, now: datetime) -> list[Waiting]:
     """All students: the next lesson first, those without a lesson last, by name."""
     out = []
+    takes, instruments = studio.store.all_takes(), studio.store.all_instruments()
     for student in studio.students():
         lesson = lesson_of(student)
         begin = lesson.next(now) if lesson is not None else None
-        owned = studio.store.instruments(student.id)
         words = in_words(begin, now) if begin is not None else NOTHING
-        out.append(Waiting(student, begin, words, owned[-1].name if owned else "", tuple(studio.takes(student.id))))
+        out.append(Waiting(student, begin, words, instruments.get(student.id, ""), tuple(takes.get(student.id, ()))))
     return sorted(out, key=lambda w: (w.lesson is None, w.lesson or now, w.student.name.casefold()))
+
+
+def shown(students: Sequence[Waiting], words: str, which: str, now: datetime) -> list[Waiting]:
+    """Those whose name, instrument or note has all of the ``words``, and of these: "all", "soon" (a lesson today or tomorrow), "away" (no
+    video of the last month)."""
+    parts = words.casefold().split()
+    found = [w for w in students if all(p in f"{w.student.name} {w.instrument} {w.student.note}".casefold() for p in parts)]
+    if which == "soon":
+        return [w for w in found if w.lesson is not None and (w.lesson.date() - now.date()).days <= 1]
+    if which == "away":
+        return [w for w in found if not w.takes or (now.date() - w.takes[0].take.played_on).days > MONTH_DAYS]
+    return found
 
 
 def brief(studio: Studio, student: Student, today: date) -> Brief:

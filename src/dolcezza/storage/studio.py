@@ -8,7 +8,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
@@ -23,6 +23,7 @@ from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults, keep_private
 from dolcezza.storage.hand_book import HandBook
+from dolcezza.storage.overview import pairs, statuses
 from dolcezza.storage.practice_book import PracticeBook
 from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
 from dolcezza.storage.schema import AnalysisRow, FindingRow, FitRow, InstrumentRow, StrokeRow, StudentRow, TakeRow
@@ -164,25 +165,17 @@ class StudioStore:
     def takes(self, student_id: int) -> list[TakeStatus]:
         """Takes of a student, newest first, with how far each has got."""
         with self._db.atomic() as session:
-            rows = session.scalars(
-                select(TakeRow).where(TakeRow.student_id == student_id).order_by(TakeRow.played_on.desc(), TakeRow.id.desc())
-            )
-            return [self._status(session, r) for r in rows]
+            return statuses(session, _take, student_id)[student_id]
 
-    def _status(self, session: Session, row: TakeRow) -> TakeStatus:
-        marked = session.scalar(select(func.count()).select_from(FitRow).where(FitRow.take_id == row.id)) or 0
-        latest = session.scalar(select(func.max(AnalysisRow.id)).where(AnalysisRow.take_id == row.id))
-        strokes = findings = 0
-        if latest is not None:
-            strokes = session.scalar(select(func.count()).select_from(StrokeRow).where(StrokeRow.analysis_id == latest)) or 0
-            open_ones = (
-                select(func.count())
-                .select_from(FindingRow)
-                .where(FindingRow.analysis_id == latest, FindingRow.verdict != Verdict.DISMISSED.value)
-            )
-            findings = session.scalar(open_ones) or 0
-        name = session.scalar(select(InstrumentRow.name).where(InstrumentRow.id == row.instrument_id)) or ""
-        return TakeStatus(_take(row), name, bool(marked), latest is not None, strokes, findings)
+    def all_takes(self) -> dict[int, list[TakeStatus]]:
+        """The same of all students, by student."""
+        with self._db.atomic() as session:
+            return statuses(session, _take)
+
+    def all_instruments(self) -> dict[int, str]:
+        """The newest instrument of every student, by student."""
+        with self._db.atomic() as session:
+            return pairs(session, select(InstrumentRow.student_id, InstrumentRow.name).order_by(InstrumentRow.id))
 
     def delete_take(self, take_id: int) -> None:
         """Remove a take and everything measured from it. The video stays where it is."""

@@ -22,10 +22,11 @@ from PySide6.QtWidgets import (
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import day_words, mark, spoken, tr
 from dolcezza.app.widgets.parts import HANDS, Row, choice, dragged_files, empty, faint, label, scroll_column
+from dolcezza.app.widgets.student_list import StudentList
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import CATALOG, instrument
-from dolcezza.services.agenda import Brief, Waiting, brief, waiting
+from dolcezza.services.agenda import Brief, brief, waiting
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Student, TakeStatus
 
@@ -63,8 +64,9 @@ class StudentsView(QWidget):
         left = QVBoxLayout()
         self.next = label(tr("Students"), "title")
         left.addWidget(self.next)
-        self._students, self._student_list = scroll_column()
-        left.addWidget(self._students, 1)
+        self.students = StudentList()
+        self.students.chosen.connect(self._choose)
+        left.addWidget(self.students, 1)
         left.addWidget(self._make_form())
         across.addLayout(left, 4)
         right = QVBoxLayout()
@@ -176,34 +178,24 @@ class StudentsView(QWidget):
         self.next.setText(
             tr("Students") if first is None else tr("Next: {0}, {1}").format(first.student.name, spoken().sentence(first.when))
         )
-        empty(self._student_list)
-        for one in students:
-            self._student_list.addWidget(self._student_row(one, one is first))
-        if not students:
-            self._student_list.addWidget(faint(tr("Nobody here yet.")))
-        self._student_list.addStretch(1)
+        marked = self._selection.student
+        self.students.show_students(students, now, marked.id if marked is not None else 0)
         self._show_takes()
-
-    def _student_row(self, one: Waiting, first: bool) -> Row:
-        count = tr("1 video") if len(one.takes) == 1 else tr("{0} videos").format(len(one.takes))
-        mark = tr("▸ next: ") if first else ""
-        words = spoken()
-        when = f"{mark}{words.sentence(one.when)}  ·  " if one.when.id else ""
-        to_do = words.sentence(one.to_do)
-        row = Row(one.student.id, one.student.name, [f"{when}{one.instrument}", f"{count}, {to_do}" if one.takes else to_do])
-        row.chosen.connect(self._choose)
-        chosen = self._selection.student
-        if chosen is not None and chosen.id == one.student.id:
-            row.show_chosen(True)
-        return row
 
     def _edit(self) -> None:
         if self._selection.student is not None:
             self.edit.emit(self._selection.student.id)
 
     def _choose(self, student_id: int) -> None:
-        self._selection.set_student(self._studio.store.student(student_id))
-        self.reload()
+        try:
+            student = self._studio.store.student(student_id)
+        except DolcezzaError as error:
+            self.fault.emit(error)
+            self.reload()
+            return
+        self._selection.set_student(student)
+        self.students.mark(student_id)
+        self._show_takes()
 
     def _show_takes(self) -> None:
         student = self._selection.student

@@ -1576,8 +1576,36 @@
         <translation>Als Nächstes: {0}, {1}</translation>
     </message>
     <message>
+        <source>Everybody</source>
+        <translation>Alle</translation>
+    </message>
+    <message>
+        <source>Lesson today or tomorrow</source>
+        <translation>Stunde heute oder morgen</translation>
+    </message>
+    <message>
+        <source>Not filmed for a month</source>
+        <translation>Seit einem Monat nicht gefilmt</translation>
+    </message>
+    <message>
+        <source>Look for a name or an instrument</source>
+        <translation>Namen oder Instrument suchen</translation>
+    </message>
+    <message>
+        <source>Look for a student</source>
+        <translation>Einen Schüler suchen</translation>
+    </message>
+    <message>
+        <source>Which students</source>
+        <translation>Welche Schüler</translation>
+    </message>
+    <message>
         <source>Nobody here yet.</source>
         <translation>Noch niemand da.</translation>
+    </message>
+    <message>
+        <source>Nobody like that.</source>
+        <translation>Niemand, auf den das passt.</translation>
     </message>
     <message>
         <source>▸ next: </source>
@@ -2887,7 +2915,7 @@ Kontakt {2} vom Steg</translation>
     </message>
     <message>
         <source>Ctrl+E</source>
-        <translation type="unfinished"></translation>
+        <translation>Strg+E</translation>
     </message>
     <message>
         <source>train the eye</source>
