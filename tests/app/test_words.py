@@ -123,7 +123,7 @@ def test_a_window_speaks_the_second_language(german, qtbot):
     assert german.students.edit_button.text() == "Bearbeiten…"
     take = next(s.take.id for st in german.studio.students() for s in german.studio.takes(st.id) if s.analysed)
     german.open_take(take)
-    found = len(german.selection.findings)
+    found = len(german.studio.analysis(german.studio.store.take(take)).findings)
     assert german.strokes.head.text() == ("1 Befund" if found == 1 else f"{found} Befunde")
     assert german.strokes.transport.play.accessibleName() == "Abspielen oder anhalten"
     assert german.strokes.stroke_card.buttons["cut"].text() == "Hier teilen"

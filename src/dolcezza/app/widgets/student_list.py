@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, scroll_column
@@ -34,6 +34,8 @@ class StudentList(QWidget):
         self.search.setPlaceholderText(tr("Look for a name or an instrument"))
         self.search.setAccessibleName(tr("Look for a student"))
         self.search.setClearButtonEnabled(True)
+        for button in self.search.findChildren(QToolButton):
+            button.setAccessibleName(tr("Clear"))
         self.filter = choice(tr("Which students"), [tr(words) for _, words in FILTERS])
         self.search.textChanged.connect(self._show)
         self.filter.currentIndexChanged.connect(self._show)
