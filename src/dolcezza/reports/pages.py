@@ -18,8 +18,10 @@ from dolcezza.core.base.message import Message
 from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.media.video import FrameStore
+from dolcezza.core.pipeline.context import MOST_SIDE_PX
 from dolcezza.core.practice.drills import READERS, Correction, Drill
 from dolcezza.core.practice.plan import PracticePlan
+from dolcezza.reports.faces import hide_faces, kept_heads
 from dolcezza.reports.findings import notes_of, sentence_of
 from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import cautions, correction_in, dose, drill_in, slot_name
@@ -61,8 +63,11 @@ def moments(seconds: Sequence[float]) -> str:
     return ", ".join(clock(s) for s in seconds[:6]) + (" …" if len(seconds) > 6 else "")
 
 
-def still_of(take: Take, stored: StoredAnalysis, t_s: float, words: Language | None = None) -> Still | None:
-    """The frame at a moment with the bow and the straight line drawn; None where the video cannot be read any more."""
+def still_of(
+    take: Take, stored: StoredAnalysis, t_s: float, words: Language | None = None, *, faces: bool = False
+) -> Still | None:  # fmt: skip
+    """The frame at a moment with the bow and the straight line drawn; None where the video cannot be read any more. Faces are hidden
+    unless they are asked for (``faces``: for the screen, not for paper)."""
     try:
         store = FrameStore(take.path)
         try:
@@ -78,6 +83,12 @@ def still_of(take: Take, stored: StoredAnalysis, t_s: float, words: Language | N
     def at(name: str) -> tuple[float, float]:
         return float(s[f"{name}_x_px"][k]), float(s[f"{name}_y_px"][k])
 
+    if not faces:
+        told, wide = stored.summary.get("fit", {}), image.shape[1]
+        flip = (told.get("handed") == "left") != bool(told.get("mirrored"))
+        reduced = min(1.0, MOST_SIDE_PX / max(image.shape[:2]))
+        heads = kept_heads(stored.folder, t_s, width=wide, flip=flip, reduced=reduced)
+        image = np.ascontiguousarray(hide_faces(image, heads, [at("frog"), at("head")]))
     scale = max(image.shape[1] / 1280, 0.5)
     for a, b, inner, outer in (("frog", "straight", STRAIGHT, EDGE), ("frog", "head", BOW, STRAIGHT)):
         ends = [at(a), at(b)]

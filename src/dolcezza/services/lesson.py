@@ -35,12 +35,12 @@ def lesson_pictures(studio: Studio, take: Take, stored: StoredAnalysis, words: L
         string, at = stored.series.strings[k] or string, float(stored.series["bow_position"][k])
         place = at if np.isfinite(at) else place
     if before is None:
-        still = still_of(take, stored, moment if moment is not None else float(stored.series.t[len(stored.series) // 2]), words)
+        still = still_of(take, stored, moment if moment is not None else float(stored.series.t[len(stored.series) // 2]), words, faces=True)
         return [(still.jpeg if still is not None else None, words.day(take.played_on, "%d %B"))]
     both = common_place([before[1], stored], string, place)
     out: list[tuple[bytes | None, str]] = []
     for when, (t, a) in (("before", before), ("now", (take, stored))):
         at_s = moment_at(a, string, both) if both is not None else None
-        still = still_of(t, a, at_s, words) if at_s is not None else None
+        still = still_of(t, a, at_s, words, faces=True) if at_s is not None else None
         out.append((still.jpeg if still is not None else None, f"{words.word(when)}, {words.day(t.played_on, '%d %B')}"))
     return out
