@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
+import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dolcezza.core.base.errors import StudioError
 from dolcezza.services.settings import MOST_RECENT, Session, Settings, SettingsFile, settings_from
-from dolcezza.services.single import INBOX, hand_over, taken_over
+from dolcezza.services.single import INBOX, DeskLock, hand_over, taken_over
 
 STUDIO = Path("/somewhere/studio")
 
@@ -52,13 +57,63 @@ def test_a_damaged_file_counts_as_not_set(tmp_path):
 
 def test_videos_are_handed_over_once(tmp_path):
     assert taken_over(tmp_path) is None
-    hand_over(tmp_path, [])
-    assert taken_over(tmp_path) == [], "only come forward"
-    hand_over(tmp_path, [Path("a.mp4")])
-    hand_over(tmp_path, [Path("/b.mp4")])
-    (tmp_path / INBOX / "bad.json").write_text("{")
-    assert set(taken_over(tmp_path)) == {Path("a.mp4").absolute(), Path("/b.mp4")}
+    with ThreadPoolExecutor(3) as others:
+
+        def waits(count):
+            while len(list((tmp_path / INBOX).glob("*.json"))) < count:
+                time.sleep(0.01)
+
+        (tmp_path / INBOX).mkdir()
+        others.submit(hand_over, tmp_path, [], answer_s=20.0)
+        waits(1)
+        assert taken_over(tmp_path) == [], "only come forward"
+        asked = [others.submit(hand_over, tmp_path, [Path(name)], answer_s=20.0) for name in ("a.mp4", "/b.mp4")]
+        waits(2)
+        (tmp_path / INBOX / "bad.json").write_text("{")
+        assert set(taken_over(tmp_path)) == {Path("a.mp4").absolute(), Path("/b.mp4")}
+        assert all(a.result(timeout=20) is None for a in asked)
     assert taken_over(tmp_path) is None and not list((tmp_path / INBOX).iterdir())
+
+
+def test_a_desk_that_does_not_answer_is_said_and_no_message_stays(tmp_path):
+    with pytest.raises(StudioError, match="does not answer"):
+        hand_over(tmp_path, [Path("a.mp4")], answer_s=0.0)
+    assert not list((tmp_path / INBOX).iterdir())
+
+
+def test_one_desk_whatever_lies_in_the_folder(tmp_path):
+    """An old lock file, empty or somebody else's, keeps nobody out, and no second desk gets in because one was deleted."""
+    (tmp_path / ".desk.lock").write_bytes(b"")
+    first, second = DeskLock(tmp_path), DeskLock(tmp_path)
+    assert (first.first, second.first) == (True, False)
+    second.release()
+    for path in tmp_path.iterdir():
+        path.unlink()
+    third = DeskLock(tmp_path)
+    assert not third.first
+    third.release()
+    first.release()
+    first.release()
+    again = DeskLock(tmp_path)
+    assert again.first
+    again.release()
+
+
+def test_a_killed_desk_leaves_the_studio_open(tmp_path):
+    code = "from dolcezza.services.single import DeskLock\nimport sys, time\nlock = DeskLock(sys.argv[1])\n"
+    code += "print(lock.first, flush=True)\ntime.sleep(60)"
+    other = subprocess.Popen([sys.executable, "-c", code, str(tmp_path)], stdout=subprocess.PIPE, text=True)
+    try:
+        assert other.stdout.readline().strip() == "True"
+        mine = DeskLock(tmp_path)
+        assert not mine.first
+        mine.release()
+    finally:
+        other.kill()
+        other.communicate()
+    mine = DeskLock(tmp_path)
+    assert mine.first
+    mine.release()
 
 
 @pytest.mark.parametrize("data", [None, [], {"student": 1}, {"student": "x", "take": 1, "step": 1, "moment_s": 0}])

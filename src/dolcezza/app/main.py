@@ -121,8 +121,14 @@ def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None 
     """
     settings = SettingsFile()
     app = make_app(arguments[:1], settings.now)
+    place = folder or demo.demo_folder()
     try:
-        studio = Studio(folder or demo.demo_folder())
+        single = SingleInstance(place)
+        if not single.first:
+            hand_over(place, ())
+            print("The demo studio is open already.")
+            return 0
+        studio = Studio(place)
         ids = demo.fill(studio)
     except DolcezzaError as error:
         return _cannot_open(error)
@@ -136,8 +142,9 @@ def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None 
     if seen:
         # the other takes are measured behind the teacher's back, so that progress has something to show
         window.measuring.measure_later([k for stem, k in ids.items() if stem != demo.FIRST_TAKE])
-        return app.exec()
-    return _leave_picture(window, out or Path("demo-output"))
+    code = app.exec() if seen else _leave_picture(window, out or Path("demo-output"))
+    single.release()
+    return code
 
 
 def _leave_picture(window: MainWindow, out: Path) -> int:

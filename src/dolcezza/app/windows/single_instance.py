@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QFileSystemWatcher, QLockFile, QObject, Signal
+from PySide6.QtCore import QFileSystemWatcher, QObject, Signal
 
-from dolcezza.services.single import INBOX, LOCK, taken_over
+from dolcezza.services.single import INBOX, DeskLock, taken_over
 from dolcezza.storage.files import disk_faults
 
 
@@ -22,9 +22,8 @@ class SingleInstance(QObject):
         with disk_faults(self._folder):
             self._folder.mkdir(parents=True, exist_ok=True)
             (self._folder / INBOX).mkdir(exist_ok=True)
-        self._lock = QLockFile(str(self._folder / LOCK))
-        self._lock.setStaleLockTime(0)
-        self.first = self._lock.tryLock(50)
+        self._lock = DeskLock(self._folder)
+        self.first = self._lock.first
         self._watcher = QFileSystemWatcher(self)
         if self.first:
             taken_over(self._folder)
@@ -38,5 +37,4 @@ class SingleInstance(QObject):
 
     def release(self) -> None:
         """The desk closes."""
-        if self.first:
-            self._lock.unlock()
+        self._lock.release()

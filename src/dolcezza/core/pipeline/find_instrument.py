@@ -43,6 +43,8 @@ LOOKS = 14
 WITHIN_S = 40.0
 LIKELY = 0.25
 """Share of the likelihood from which a place counts as seen."""
+DECIDED = 5
+"""Found in so many looks one way round, it is no longer looked for the other way."""
 ENOUGH = 0.25
 """Share of the looks in which the instrument must be found."""
 CALIBRATED = 3
@@ -191,6 +193,7 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
     length_s = min(WITHIN_S, max(probe(video).duration_s, 0.1))
     found: dict[bool, list[FoundFrame]] = {False: [], True: []}
     votes: dict[bool, list[bool | None]] = {False: [], True: []}
+    ways: tuple[bool, ...] = (False, True)
     looked = 0
 
     def look(picture: Array) -> Guess:
@@ -200,14 +203,16 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
         if frame.t_s > length_s:
             break
         looked += 1
-        for flip in (False, True):
+        for flip in ways:
             picture = np.ascontiguousarray(frame.image[:, ::-1]) if flip else frame.image
             got = _in_frame(model, picture, look, frame.t_s)
             if got is not None:
                 found[flip].append(got)
                 votes[flip].append(_bow_in_the_right_hand(picture, got.fit, model, models))
+        if len(ways) > 1 and max(len(f) for f in found.values()) >= DECIDED:
+            ways = (_which_way(found, votes),)
         yield Progress(Stage.SKIMMING, looked, LOOKS)
-    flip = _which_way(found, votes)
+    flip = _which_way(found, votes) if len(ways) > 1 else ways[0]
     best = sorted(found[flip], key=lambda f: -f.score)
     if looked == 0 or len(best) < ENOUGH * looked:
         raise TrackingError(
