@@ -86,6 +86,7 @@ def run_desk(arguments: list[str], folder: Path | None = None, videos: Sequence[
             hand_over(place, videos)
             return 0
         studio = _opened(place)
+        studio.sweep()
     except DolcezzaError as error:
         return _cannot_open(error)
     window = MainWindow(studio, settings)
@@ -129,6 +130,7 @@ def run_demo(arguments: list[str], folder: Path | None = None, out: Path | None 
             print("The demo studio is open already.")
             return 0
         studio = Studio(place)
+        studio.sweep()
         ids = demo.fill(studio)
     except DolcezzaError as error:
         return _cannot_open(error)

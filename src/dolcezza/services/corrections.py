@@ -174,12 +174,13 @@ def followed_landmarks(stored: StoredAnalysis, fit: Fit, file: TakeFile) -> Trac
 
 @dataclass(frozen=True)
 class _Kept:
-    """All that one state of a measured take consists of."""
+    """One state of a measured take: where its files lie, and what the database says of it. Files of a state are never changed; another
+    state has another folder."""
 
-    told: Report
+    folder: Path
+    strokes: list[Stroke]
     findings: list[JudgedFinding]
     summary: dict[str, Any]
-    cache: MeasurementCache | None
     fit: Fit
 
 
@@ -195,12 +196,18 @@ class Corrections:
         findings = self._review.carried(
             stored, take.student_id, stored.profile, corrected.told.findings, renumbered(stored, corrected.told)
         )
-        told = Report(stored.series, stored.strokes, [j.finding for j in stored.findings], stored.body, stored.tone)
-        old = _Kept(told, stored.findings, stored.summary, read_packed(MeasurementCache, stored.folder / CACHE_FILE), old_fit)
-        new = _Kept(corrected.told, findings, _summary(stored, corrected), corrected.cache, corrected.correction.fit)
+        old = _Kept(stored.folder, stored.strokes, stored.findings, stored.summary, old_fit)
+        folder, summary = self._store.new_folder(take.id), _summary(stored, corrected)
+        write_told(folder, corrected.told, summary)
+        if corrected.cache is not None:
+            write_packed(folder / CACHE_FILE, corrected.cache)
+        new = _Kept(folder, corrected.told.strokes, findings, summary, corrected.correction.fit)
+
+        # the steps hold what they need and no more: they live as long as the desk is open
+        take_id, analysis_id = take.id, stored.id
 
         def put(state: _Kept) -> Callable[[], None]:
-            return lambda: self._put(take.id, stored.id, stored.folder, state)
+            return lambda: self._put(take_id, analysis_id, state)
 
         put(new)()
         new = replace(new, findings=self._store.words.findings(stored.id))
@@ -219,14 +226,9 @@ class Corrections:
         put(new)()
         self._undo.did(words, put(old), put(new))
 
-    def _put(self, take_id: int, analysis_id: int, folder: Path, state: _Kept) -> None:
-        # first what fails when the measurement is gone: nothing of it is written again then
-        self._store.replace_measured(analysis_id, state.told.strokes, state.summary)
-        write_told(folder, state.told, state.summary)
-        if state.cache is not None:
-            write_packed(folder / CACHE_FILE, state.cache)
-        self._store.words.replace_findings(analysis_id, state.findings)
-        self._store.save_fit(take_id, fit_to_dict(state.fit), _now())
+    def _put(self, take_id: int, analysis_id: int, state: _Kept) -> None:
+        fit = fit_to_dict(state.fit)
+        self._store.put_state(take_id, analysis_id, state.folder, state.strokes, state.summary, state.findings, fit, _now())
         self.changed(take_id, state.fit)
 
 

@@ -72,6 +72,11 @@ class Studio:
         """Where the studio lies."""
         return self.store.folder
 
+    def sweep(self) -> None:
+        """Clear what an interrupted edit, analysis or removal has left; for the one desk that is open, when it opens."""
+        with suppress(OSError):
+            self.store.sweep()
+
     def close(self) -> None:
         """Let go of the studio."""
         self.store.close()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import shutil
+from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -36,7 +37,7 @@ from dolcezza.storage.tables import (
     stroke_to_dict,
 )
 from dolcezza.storage.tone_json import TONE_FILE, tone_from_json
-from dolcezza.storage.word_book import WordBook
+from dolcezza.storage.word_book import WordBook, put_findings
 
 
 class StudioStore:
@@ -95,11 +96,9 @@ class StudioStore:
     def delete_student(self, student_id: int) -> None:
         """Remove a student with all takes and everything measured. Videos stay where they are."""
         with self._db.atomic() as session:
-            folders = session.scalars(
-                select(AnalysisRow.folder).join(TakeRow, TakeRow.id == AnalysisRow.take_id).where(TakeRow.student_id == student_id)
-            ).all()
+            takes = session.scalars(select(TakeRow.id).where(TakeRow.student_id == student_id)).all()
             session.execute(delete(StudentRow).where(StudentRow.id == student_id))
-        self._remove(list(folders))
+        self._remove(takes)
         forget(self.folder, self.folder / DATABASE, date.today())
 
     def add_instrument(self, owned: OwnedInstrument) -> OwnedInstrument:
@@ -180,14 +179,17 @@ class StudioStore:
     def delete_take(self, take_id: int) -> None:
         """Remove a take and everything measured from it. The video stays where it is."""
         with self._db.atomic() as session:
-            folders = list(session.scalars(select(AnalysisRow.folder).where(AnalysisRow.take_id == take_id)))
             session.execute(delete(TakeRow).where(TakeRow.id == take_id))
-        self._remove(folders)
+        self._remove([take_id])
 
-    def _remove(self, folders: list[str]) -> None:
-        for name in folders:
-            with disk_faults(self.folder / name):
-                shutil.rmtree(self.folder / name, ignore_errors=False) if (self.folder / name).exists() else None
+    def _remove(self, takes: Sequence[int]) -> None:
+        """All files of takes that are no longer in the database; what cannot be removed now goes at the next opening. Raises
+        StudioError."""
+        for take_id in takes:
+            folder = self.folder / "takes" / str(take_id)
+            with disk_faults(folder):
+                if folder.exists():
+                    shutil.rmtree(folder)
 
     # fits
 
@@ -234,12 +236,39 @@ class StudioStore:
             )
             return row.id
 
-    def replace_measured(self, analysis_id: int, strokes: list[Stroke], summary: dict[str, Any]) -> None:
-        """Other strokes for an analysis whose files have been written anew."""
+    def put_state(
+        self, take_id: int, analysis_id: int, folder: Path, strokes: list[Stroke], summary: dict[str, Any],
+        findings: Sequence[JudgedFinding], fit: dict[str, Any], made_at: str,
+    ) -> None:  # fmt: skip
+        """Another state of an analysis counts from now on: its files already lie in ``folder``, and one transaction points to them. Raises
+        StudioError."""
         with self._db.atomic() as session:
-            _get(session, AnalysisRow, analysis_id, "measurement").summary = json.dumps(summary)
+            row = _get(session, AnalysisRow, analysis_id, "measurement")
+            if not folder.is_dir():
+                raise StudioError("What was kept of this measurement is gone.", "Analyse the video again.")
+            row.summary, row.folder = json.dumps(summary), str(folder.relative_to(self.folder))
             session.execute(delete(StrokeRow).where(StrokeRow.analysis_id == analysis_id))
             session.add_all(StrokeRow(analysis_id=analysis_id, number=s.number, data=json.dumps(stroke_to_dict(s))) for s in strokes)
+            put_findings(session, analysis_id, findings)
+            session.add(FitRow(take_id=take_id, data=json.dumps(fit), made_at=made_at))
+
+    def sweep(self) -> list[Path]:
+        """Remove what no row of the database points to: files of takes that are gone, states that were never finished or are no longer
+        wanted. For the one desk that is open. Returns what was removed."""
+        with self._db.atomic() as session:
+            known = {self.folder / name for name in session.scalars(select(AnalysisRow.folder))}
+        gone = []
+        for path in sorted((self.folder / "takes").glob("*/*")):
+            if path not in known:
+                gone.append(path)
+                shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
+        for take in sorted((self.folder / "takes").glob("*")):
+            if take.is_dir() and not any(take.iterdir()):
+                take.rmdir()
+        for left in self.folder.rglob(".writing-*"):
+            gone.append(left)
+            left.unlink(missing_ok=True)
+        return gone
 
     def latest_analysis(self, take_id: int) -> StoredAnalysis | None:
         """The newest analysis of a take with its per-frame record. Raises StudioError if its files are gone."""

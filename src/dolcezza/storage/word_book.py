@@ -16,6 +16,17 @@ from dolcezza.storage.schema import DismissalRow, FindingRow, RemarkRow
 from dolcezza.storage.tables import finding_from_dict, finding_to_dict
 
 
+def put_findings(session: Session, analysis_id: int, findings: Sequence[JudgedFinding]) -> None:
+    """Other findings for an analysis, within a transaction; those with an id keep it."""
+    session.execute(delete(FindingRow).where(FindingRow.analysis_id == analysis_id))
+    # known ids first, so that a new row cannot take one of them
+    for k, j in sorted(enumerate(findings), key=lambda pair: pair[1].id == 0):
+        row = FindingRow(id=j.id or None, analysis_id=analysis_id, place=k, data=json.dumps(finding_to_dict(j.finding)))
+        row.verdict, row.reason, row.wording = j.verdict, j.reason, j.wording
+        session.add(row)
+        session.flush()
+
+
 class WordBook:
     """One method, one transaction."""
 
@@ -41,13 +52,7 @@ class WordBook:
         """Other findings for an analysis, with what was said of them; those with an id keep it. Returns the old ones."""
         with self._db.atomic() as session:
             old = _findings(session, analysis_id)
-            session.execute(delete(FindingRow).where(FindingRow.analysis_id == analysis_id))
-            # known ids first, so that a new row cannot take one of them
-            for k, j in sorted(enumerate(findings), key=lambda pair: pair[1].id == 0):
-                row = FindingRow(id=j.id or None, analysis_id=analysis_id, place=k, data=json.dumps(finding_to_dict(j.finding)))
-                row.verdict, row.reason, row.wording = j.verdict, j.reason, j.wording
-                session.add(row)
-                session.flush()
+            put_findings(session, analysis_id, findings)
             return old
 
     def findings(self, analysis_id: int) -> list[JudgedFinding]:
