@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import time
+from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
@@ -14,6 +16,7 @@ from PySide6.QtCore import QEventLoop, QTimer, QUrl
 from PySide6.QtGui import QImage, QPainter, QTextDocument
 from PySide6.QtWidgets import QApplication
 
+from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
 from dolcezza.app.theme.words import speak
@@ -81,6 +84,37 @@ def beside(window: MainWindow, folder: Path) -> None:
     window.beside.close()
 
 
+def found(window: MainWindow, folder: Path, take_id: int) -> None:
+    """The instrument found by itself in a video that nobody has marked."""
+    taken = window.studio.store.take(take_id)
+    window.studio.delete_take(take_id)
+    again = window.studio.add_take(taken.student_id, taken.path, title=taken.title)
+    window.open_take(again.id)
+    window.go_to_step(LANDMARKS)
+    until(lambda: not window.calibrating.jobs.running)
+    wait(1200)
+    shoot(window, folder, "landmarks")
+
+
+def eye(window: MainWindow, folder: Path) -> None:
+    """A made-up take with a hidden fault, after an answer."""
+    window.help.eye_window = training = EyeWindow(window.studio.folder, window, seed=7)
+    training.show()
+    until(lambda: training.take is not None)
+    training.choices.buttons()[3].setChecked(True)
+    training.answer()
+    wait(300)
+    training.grab().save(str(folder / "train-the-eye.png"))
+    training.close()
+
+
+def until(done: Callable[[], bool], most_s: float = 240.0) -> None:
+    """Let the window work until something is done."""
+    began = time.monotonic()
+    while not done() and time.monotonic() - began < most_s:
+        wait(100)
+
+
 def german(studio: Studio, folder: Path, take_id: int) -> None:
     """The strokes of a take in the second language."""
     app = QApplication.instance()
@@ -137,7 +171,6 @@ def main() -> None:
         window.go_to_step(PRACTISE)
         shoot(window, folder, "practise")
         window.go_to_step(LANDMARKS)
-        shoot(window, folder, "landmarks")
         window.selection.go_to(4.0)
         shoot(window, folder, "landmarks-followed")
         window.go_to_step(TAKE)
@@ -168,6 +201,8 @@ def main() -> None:
         window.go_to_step(ARM)
         window.selection.go_to(3.2)
         shoot(window, folder, "arm")
+        found(window, folder, ids["demo-b2"])
+        eye(window, folder)
         german(window.studio, folder, ids["demo-a1"])
         window.close()
     stop()

@@ -22,7 +22,7 @@ LEAST_LOOKS = 3
 FAR_PX = 14.0
 """What is farther (px at 1280) from where the pose has it is something else."""
 LEARNT_SD_PX = {
-    "bridge": 2.5, "board": 2.5, "nut": 4.5, "lower": 7.0, "upper": 6.0, "end": 8.0, "scroll": 12.0,
+    "bridge": 2.4, "board": 1.4, "nut": 4.2, "lower": 5.5, "upper": 6.5, "end": 8.0, "scroll": 12.0,
 }  # fmt: skip
 """What all looks of a take have in common of error (one sd, px at 1280): what the net has learnt of a landmark is not quite it."""
 ALIKE = 6.0
