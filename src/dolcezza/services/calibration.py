@@ -12,10 +12,11 @@ from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.place import best_move
-from dolcezza.core.camera.pose import FOUND_SD_PX, ClickSd, LandmarkFit, fit_landmarks, swapped
+from dolcezza.core.camera.pose import ClickSd, LandmarkFit, fit_landmarks, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.pipeline.fit_file import USUAL_RATE_HZ, CalibrationFrame, Fit, Points, flipped, same_frame
+from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, learnt_sd
 from dolcezza.services.undo import Step, UndoStack
 
 
@@ -323,7 +324,7 @@ class CalibrationSession:
         model = InstrumentModel(self.base.spec)
         try:
             seen = flipped(points, self.size[0]) if self.base.flip else points
-            known = dict.fromkeys(self._found_at(self.t_s, points), FOUND_SD_PX)
+            known = {n: ONE_LOOK * learnt_sd(model, n) for n in self._found_at(self.t_s, points)}
             fit = _fit_from(model, seen, self.size, near, known)
         except LandmarkError as error:
             return CalibrationState(points, None, None, str(error), error.swap, _NOTHING, _NOTHING, _NOTHING, _NOTHING)

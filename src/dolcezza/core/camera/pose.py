@@ -72,9 +72,6 @@ class SeenPoint:
     sd_px: float
 
 
-FOUND_SD_PX = 3.0
-"""How well the program finds a landmark in one frame alone (one sd, px at 1280)."""
-
 ClickSd: TypeAlias = "float | Mapping[str, float]"
 
 

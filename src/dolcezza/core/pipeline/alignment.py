@@ -11,7 +11,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import CLICK_SD_PX, FOUND_SD_PX, ClickSd, LandmarkFit, SeenLine, SeenPoint, fit_moments
+from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit, SeenLine, SeenPoint, fit_moments
 from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, CalibrationFrame, TakeUnknowns, own_spec
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.models.asked import Models
@@ -21,11 +21,13 @@ from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.core.pipeline.frame_pass import FramePass
 from dolcezza.core.pipeline.landmark_pass import seen_in_frame
 from dolcezza.core.tracking.instrument import put_right, put_right_camera
-from dolcezza.core.tracking.landmarks_seen import LandmarkLook, carried_over, click_sd
+from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, LandmarkLook, carried_over, click_sd, learnt_sd
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 
 DOUBTFUL_CHI2 = 18.0
 """Chi-square for each landmark (two numbers) from which landmarks do not look like this instrument."""
+TOLD_AGAIN = 5.0
+"""Found landmarks say the same as the looks at the take, which the same net has told: once the looks are there they hardly count."""
 WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
 CERTAIN, LEAST_SAID = 2.5, 0.02
 """A length is said to differ from the table beyond so many sd, and so large a share."""
@@ -43,12 +45,13 @@ class Shown:
 
 def _not_looked_at(context: Context) -> list[Shown]:
     """Before the take has been looked at: only how well landmarks are known that nobody has set by hand."""
-    return [Shown(click_sd_px=_known(m, CLICK_SD_PX)) for m in context.fit.landmarks]
+    return [Shown(click_sd_px=_known(context, m, CLICK_SD_PX)) for m in context.fit.landmarks]
 
 
-def _known(marked: MarkedFrame, hand_px: float) -> dict[str, float]:
-    """How well each landmark is known where a hand is worth ``hand_px`` (px at 1280)."""
-    return {n: FOUND_SD_PX if n in marked.found else hand_px for n in marked.points}
+def _known(context: Context, marked: MarkedFrame, hand_px: float, found: float = ONE_LOOK) -> dict[str, float]:
+    """How well each landmark is known where a hand is worth ``hand_px`` (px at 1280); what the program found itself is ``found`` times as
+    doubtful as what all looks at a take tell together."""
+    return {n: found * learnt_sd(context.model, n) if n in marked.found else hand_px for n in marked.points}
 
 
 def _fit(context: Context, shown: Sequence[Shown] | None, near: list[Camera] | None = None) -> list[LandmarkFit]:
@@ -78,7 +81,7 @@ def looked_at(context: Context, moments: list[tuple[float, LandmarkFit]], models
         for marked, points, (t, pf) in zip(context.fit.landmarks, context.landmarks, moments, strict=True):
             there = seen_in_frame(context.model, pf.camera, store.at(t).image, models, scale_px=context.scale_px)
             by_hand = {n: xy for n, xy in points.items() if n not in marked.found}
-            shown.append(Shown((), there, _known(marked, click_sd(by_hand, there, scale_px=context.scale_px))))
+            shown.append(Shown((), there, _known(context, marked, click_sd(by_hand, there, scale_px=context.scale_px), TOLD_AGAIN)))
     finally:
         store.close()
     better = _refitted(context, shown, None)
@@ -136,9 +139,9 @@ def aligned(
     own = [[] for _ in moments] if not seen.landmarks else _looks_by_moment(marked_at, seen.landmarks)
     shown = []
     for marked, points, (_, pf), looks in zip(context.fit.landmarks, context.landmarks, moments, own, strict=True):
-        there = carried_over(context.model, looks, pf.camera, scale_px=context.scale_px)
+        there = carried_over(context.model, looks, pf.camera, scale_px=context.scale_px, alike=len(moments))
         by_hand = {n: xy for n, xy in points.items() if n not in marked.found}
-        shown.append(Shown((), there, _known(marked, click_sd(by_hand, there, scale_px=context.scale_px))))
+        shown.append(Shown((), there, _known(context, marked, click_sd(by_hand, there, scale_px=context.scale_px), TOLD_AGAIN)))
     first = [pf for _, pf in moments]
     better = _refitted(context, shown, None) if any(s.points for s in shown) else None
     if better is None:

@@ -50,8 +50,8 @@ ENOUGH = 0.25
 CALIBRATED = 3
 """So many frames are kept at most."""
 LEFT_WRIST, RIGHT_WRIST, LEAST_VISIBLE = 15, 16, 0.4
-FEWEST = 6
-"""So many of the instrument's landmarks must be seen for a frame to count."""
+FEWEST, FEWEST_REQUIRED = 6, 3
+"""So many of the instrument's landmarks, and of bridge and fingerboard's end, must be seen for a frame to count."""
 SEEN_SD_PX = 1.6
 
 
@@ -122,7 +122,7 @@ def agreed(model: InstrumentModel, guess: Guess, size: tuple[int, int]) -> tuple
     """The pose that explains what is likely, without what it does not explain, and the landmarks that count; None where nothing fits."""
     names = [n for n, share in zip(LANDMARK_NAMES, guess.share[:12], strict=True) if share > LIKELY]
     place = dict(zip(LANDMARK_NAMES, guess.xy[:12], strict=True))
-    while len(names) >= FEWEST and all(n in names for n in REQUIRED_LANDMARKS):
+    while len(names) >= FEWEST and sum(n in names for n in REQUIRED_LANDMARKS) >= FEWEST_REQUIRED:
         points = {n: (float(place[n][0]), float(place[n][1])) for n in names}
         fit = best_pose(model, points, size=size, sd_px=SEEN_SD_PX)
         if fit is None:
@@ -229,6 +229,8 @@ def _in_frame(model: InstrumentModel, picture: Array, look: Look, t_s: float) ->
     if close is None:
         return None
     guess, fit, names = close
+    if any(n not in names for n in REQUIRED_LANDMARKS):
+        return None
     score = float(sum(guess.share[LANDMARK_NAMES.index(n)] for n in names))
     return FoundFrame(t_s, fit.points, fit, score)
 

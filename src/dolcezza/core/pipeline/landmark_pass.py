@@ -8,14 +8,23 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import FOUND_SD_PX, SeenPoint
+from dolcezza.core.camera.pose import SeenPoint
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.media.video import Frame, rgb_part
 from dolcezza.core.models.asked import Models
 from dolcezza.core.models.crop import Square
 from dolcezza.core.models.landmarks import Guess
-from dolcezza.core.pipeline.find_instrument import CLOSE_PX, DETAIL_PX, close_square, closeup, detail_square, look_closely, with_detail
-from dolcezza.core.tracking.landmarks_seen import LEARNT_SD_PX, LandmarkLook
+from dolcezza.core.pipeline.find_instrument import (
+    CLOSE_PX,
+    DETAIL_PX,
+    agreed,
+    close_square,
+    closeup,
+    detail_square,
+    look_closely,
+    with_detail,
+)
+from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, LandmarkLook, learnt_sd
 
 LOOKS = 26
 MOST_PX = 1100
@@ -30,7 +39,7 @@ def seen_in_frame(model: InstrumentModel, camera: Camera, picture: Array, models
     if found is None:
         return []
     guess, _, names = found
-    sd = {n: FOUND_SD_PX * scale_px * LEARNT_SD_PX[n.split("_")[0]] / LEARNT_SD_PX["bridge"] for n in names}
+    sd = {n: ONE_LOOK * scale_px * learnt_sd(model, n) for n in names}
     return [SeenPoint(n, guess.xy[LANDMARK_NAMES.index(n)], sd[n]) for n in names]
 
 
@@ -38,7 +47,9 @@ class LandmarkPass:
     """Takes frames of one take and gives looks at the landmarks."""
 
     def __init__(self, model: InstrumentModel, duration_s: float, models: Models) -> None:
+        self._model = model
         self._places = np.array([model.landmarks[n] for n in LANDMARK_NAMES])
+        self._size = (0, 0)
         self._models = models
         self._apart = duration_s / LOOKS
         self._next = 0.0
@@ -52,6 +63,7 @@ class LandmarkPass:
         places = camera.project(self._places)
         square = close_square(places)
         h, w = frame.image.shape[:2]
+        self._size = (w, h)
         half = 0.75 * square.side
         if not np.isfinite([*square.middle, half]).all() or half > 2 * max(h, w):
             return
@@ -71,9 +83,13 @@ class LandmarkPass:
         self._asked.append((frame.t_s, number, answers))
 
     def seen(self, cameras: list[Camera]) -> list[LandmarkLook]:
-        """Wait for the last answers; ``cameras``: the pose of each look at the instrument, by number."""
+        """Wait for the last answers; ``cameras``: the pose of each look at the instrument, by number. Of each look only what one instrument
+        explains."""
         out = []
         for t_s, number, answers in self._asked:
             guess = with_detail(*(answer.result().moved(way) for way, answer in answers))
-            out.append(LandmarkLook(t_s, cameras[number], guess.xy[:12], guess.share[:12]))
+            told = agreed(self._model, guess, self._size)
+            if told is not None:
+                good = np.isin(LANDMARK_NAMES, told[1])
+                out.append(LandmarkLook(t_s, cameras[number], guess.xy[:12], np.where(good, guess.share[:12], 0.0)))
         return out

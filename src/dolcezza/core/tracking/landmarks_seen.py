@@ -19,17 +19,23 @@ from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 LEAST_SHARE = 0.3
 """Share of the likelihood around its place from which a landmark counts as seen in a look."""
 LEAST_LOOKS = 3
-FAR_PX = 14.0
+FAR_PX = 60.0
 """What is farther (px at 1280) from where the pose has it is something else."""
 LEARNT_SD_PX = {
-    "bridge": 2.4, "board": 1.4, "nut": 4.2, "lower": 5.5, "upper": 6.5, "end": 8.0, "scroll": 12.0,
+    "bridge": 2.4, "board": 1.4, "nut": 4.2, "lower": 9.0, "upper": 10.0, "end": 12.0, "scroll": 18.0,
 }  # fmt: skip
-"""What all looks of a take have in common of error (one sd, px at 1280): what the net has learnt of a landmark is not quite it."""
+CELLO_SD_PX = {**LEARNT_SD_PX, "bridge": 4.5, "board": 2.0, "nut": 8.0}
+"""What all looks of a take have in common of error (one sd, px at 1280): what the net has learnt of a landmark is not quite it. Told by
+takes rendered by another program than the one it learnt from."""
+ONE_LOOK = 1.25
+"""One look alone is so much worse than all together."""
 ALIKE = 6.0
 """So many looks err alike."""
 
 
 MOST_CLICK_SD_PX = 5.0
+HANDS_LOG_SD = 0.7
+"""How much hands differ in care, before anything is seen of one (one sd of the logarithm over a careful one)."""
 FEWEST_COMMON = 4
 
 
@@ -43,6 +49,11 @@ class LandmarkLook:
     share: Array
 
 
+def learnt_sd(model: InstrumentModel, name: str) -> float:
+    """How well the net knows a landmark of this family (one sd, px at 1280)."""
+    return (CELLO_SD_PX if model.spec.family == "cello" else LEARNT_SD_PX)[name.split("_")[0]]
+
+
 def _in_plane(camera: Camera, place: Array) -> Array:
     """How the picture of ``place`` (3,) moves with the instrument's x and y: (2, 2) px per mm."""
     step = 0.5 * np.eye(3)[:2]
@@ -50,9 +61,10 @@ def _in_plane(camera: Camera, place: Array) -> Array:
 
 
 def carried_over(
-    model: InstrumentModel, looks: Sequence[LandmarkLook], camera: Camera, *, scale_px: float, reach_px: float = FAR_PX
+    model: InstrumentModel, looks: Sequence[LandmarkLook], camera: Camera, *, scale_px: float, alike: int = 1
 ) -> list[SeenPoint]:
-    """What the looks say of the landmarks as ``camera`` sees them."""
+    """What the looks say of the landmarks as ``camera`` sees them. ``alike``: so many marked frames of the take are told of in this way;
+    what the net has in common of error counts once for all of them."""
     out = []
     for k, name in enumerate(LANDMARK_NAMES):
         place = model.landmarks[name]
@@ -63,7 +75,7 @@ def carried_over(
                 continue
             there = _in_plane(look.camera, place)
             off = look.xy[k] - look.camera.project(place)
-            if not np.isfinite(off).all() or np.hypot(*off) > reach_px * scale_px or abs(np.linalg.det(there)) < 1e-4:
+            if not np.isfinite(off).all() or np.hypot(*off) > FAR_PX * scale_px or abs(np.linalg.det(there)) < 1e-4:
                 continue
             moves.append(own @ np.linalg.solve(there, off))
             weights.append(look.share[k])
@@ -75,7 +87,7 @@ def carried_over(
         near = (np.abs(away - middle) < 2.5 * spread + 0.3 * scale_px).all(axis=1)
         middle = np.average(away[near], axis=0, weights=np.array(weights)[near])
         left = float(np.sqrt((spread**2).mean() * ALIKE / max(near.sum(), ALIKE)))
-        sd = float(np.hypot(LEARNT_SD_PX[name.split("_")[0]] * scale_px, left))
+        sd = float(np.hypot(learnt_sd(model, name) * scale_px, left) * np.sqrt(alike))
         out.append(SeenPoint(name, here + middle, sd))
     return out
 
@@ -86,6 +98,8 @@ def click_sd(points: Mapping[str, tuple[float, float]], seen: Sequence[SeenPoint
     if len(common) < FEWEST_COMMON:
         return CLICK_SD_PX
     off, sd = np.array([v for v, _ in common]) / scale_px, np.array([s for _, s in common]) / scale_px
-    # the middle of squared distances of two numbers each is 1.386 of their variance
-    variance = float(np.median((off**2).sum(axis=1) / 1.386 - sd**2))
-    return float(np.clip(np.sqrt(max(variance, 0.0)), CLICK_SD_PX, MOST_CLICK_SD_PX))
+    hand = np.linspace(CLICK_SD_PX, MOST_CLICK_SD_PX, 80)
+    variance = sd[:, None] ** 2 + hand**2
+    likely = -0.5 * ((off**2).sum(axis=1)[:, None] / variance + 2 * np.log(variance)).sum(axis=0)
+    likely -= 0.5 * (np.log(hand / CLICK_SD_PX) / HANDS_LOG_SD) ** 2
+    return float(hand[int(likely.argmax())])
