@@ -15,6 +15,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import best_pose
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
+from dolcezza.core.media.video import Frame
 from dolcezza.core.models.landmarks import Guess
 from dolcezza.core.pipeline.find_instrument import (
     CLOSE_PX,
@@ -32,6 +33,7 @@ from dolcezza.core.pipeline.find_instrument import (
     with_detail,
 )  # fmt: skip
 from dolcezza.core.pipeline.fit_file import fit_from_dict, fit_to_dict
+from dolcezza.core.pipeline.landmark_pass import LandmarkPass, seen_in_frame
 from dolcezza.services.demo import demo_video
 
 SIZE = (1280, 720)
@@ -183,3 +185,50 @@ def test_rendered_takes_are_found_by_themselves(stem, name):
         told = best_pose(model, marked.points, size=SIZE, sd_px=1.5).camera.project(PLACES_MM if name == "violin 4/4" else np.array(
             [model.landmarks[n] for n in LANDMARK_NAMES]))  # fmt: skip
         assert np.median(np.linalg.norm(told - true, axis=1)) < 6.0
+
+
+def test_without_the_net_a_take_is_measured_from_its_own_landmarks(film):
+    """Nothing is seen, nothing is lost; only finding by itself is not possible then."""
+
+    class NoNet(NothingSeen):
+        def instrument(self, image):
+            future = Future()
+            future.set_exception(ModelsMissing("landmarks.onnx is not there, or cannot be read"))
+            return future
+
+    camera_ = Camera(np.array([2.2, 0.6, -0.5]), np.array([-60.0, 20, 1900]), 1300.0, (640.0, 360.0))
+    picture = np.full((720, 1280, 3), 90, np.uint8)
+    assert seen_in_frame(MODEL, camera_, picture, NoNet(), scale_px=1.0) == []
+    passing = LandmarkPass(MODEL, 2.0, NoNet())
+    passing.look(Frame(0, 0.0, picture[..., 0]), camera_, 0)
+    assert passing.seen([camera_]) == []
+    with pytest.raises(ModelsMissing):
+        finish(find_instrument(film(), instrument("violin 4/4"), NoNet()))
+
+
+def test_a_look_counts_where_one_instrument_explains_it():
+    class Sees(NothingSeen):
+        def __init__(self, places):
+            self.places = places
+
+        def instrument(self, image):
+            future = Future()
+            square = close_square(TRUE) if image.shape[0] == CLOSE_PX else detail_square(TRUE)
+            back = np.linalg.inv(np.vstack([square.to_picture(image.shape[0]), [0, 0, 1]]))[:2]
+            future.set_result(guess(self.places).moved(back))
+            return future
+
+    camera_ = Camera(np.array([2.2, 0.6, -0.5]), np.array([-60.0, 20, 1900]), 1300.0, (640.0, 360.0))
+    wrong = TRUE.copy()
+    wrong[9] += [50.0, 30.0]
+    picture = np.full((720, 1280), 90, np.uint8)
+    for places, least in ((TRUE, 12), (wrong, 11)):
+        passing = LandmarkPass(MODEL, 2.0, Sees(places))
+        passing.look(Frame(0, 0.0, picture), camera_, 0)
+        [look] = passing.seen([camera_])
+        assert (look.share > 0).sum() == least
+        good = look.share > 0
+        assert look.xy[good] == pytest.approx(TRUE[good], abs=1.0)
+    scattered = LandmarkPass(MODEL, 2.0, Sees(np.random.default_rng(3).uniform(100, 600, (12, 2))))
+    scattered.look(Frame(0, 0.0, picture), camera_, 0)
+    assert scattered.seen([camera_]) == []

@@ -102,7 +102,7 @@ def test_few_looks_and_unlikely_places_say_nothing():
     assert carried_over(MODEL, looks(truth, truth, n=2), truth, scale_px=1.0) == []
     unsure = [LandmarkLook(look.t_s, look.camera, look.xy, np.where(np.arange(12) == 3, 0.1, 1.0)) for look in looks(truth, truth)]
     assert LANDMARK_NAMES[3] not in [p.name for p in carried_over(MODEL, unsure, truth, scale_px=1.0)]
-    far = [LandmarkLook(look.t_s, look.camera, look.xy + 40.0, look.share) for look in looks(truth, truth)]
+    far = [LandmarkLook(look.t_s, look.camera, look.xy + 80.0, look.share) for look in looks(truth, truth)]
     assert carried_over(MODEL, far, truth, scale_px=1.0) == []
 
 

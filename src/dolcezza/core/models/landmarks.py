@@ -13,10 +13,12 @@ import cv2
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.instrument.model import LANDMARK_NAMES
 
 PLACES = (*LANDMARK_NAMES, "bow_frog", "bow_head")
 """What the net looks for; ``bow_frog``: where the hair begins at the frog, ``bow_head``: where it ends."""
+FILE = "landmarks.onnx"
 STEP = 64
 CELL = 4
 AROUND = 3
@@ -39,11 +41,14 @@ class Guess:
 
 
 class LandmarkNet:
-    """The net that ships with the program; one picture at a time."""
+    """The net that ships with the program; one picture at a time. Raises ModelsMissing where its file is not there."""
 
     def __init__(self) -> None:
-        with as_file(files("dolcezza.core.models") / "landmarks.onnx") as path:
-            self._net = cv2.dnn.readNetFromONNX(str(path))
+        with as_file(files("dolcezza.core.models") / FILE) as path:
+            try:
+                self._net = cv2.dnn.readNetFromONNX(str(path))
+            except cv2.error as error:
+                raise ModelsMissing(f"{FILE} is not there, or cannot be read") from error
 
     def __call__(self, picture: Array) -> Guess:
         """``picture`` (h, w, 3) RGB bytes, sides multiples of 64 px."""

@@ -7,6 +7,7 @@ from concurrent.futures import Future
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import SeenPoint
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
@@ -35,7 +36,10 @@ def seen_in_frame(model: InstrumentModel, camera: Camera, picture: Array, models
     start = camera.project(np.array([model.landmarks[n] for n in LANDMARK_NAMES]))
     if not np.isfinite(start).all():
         return []
-    found = look_closely(model, picture, lambda part: models.instrument(part).result(), start)
+    try:
+        found = look_closely(model, picture, lambda part: models.instrument(part).result(), start)
+    except ModelsMissing:
+        return []
     if found is None:
         return []
     guess, _, names = found
@@ -87,7 +91,10 @@ class LandmarkPass:
         explains."""
         out = []
         for t_s, number, answers in self._asked:
-            guess = with_detail(*(answer.result().moved(way) for way, answer in answers))
+            try:
+                guess = with_detail(*(answer.result().moved(way) for way, answer in answers))
+            except ModelsMissing:
+                return []
             told = agreed(self._model, guess, self._size)
             if told is not None:
                 good = np.isin(LANDMARK_NAMES, told[1])
