@@ -26,6 +26,8 @@ from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strin
 
 DOUBTFUL_CHI2 = 18.0
 """Chi-square for each landmark (two numbers) from which landmarks do not look like this instrument."""
+BESIDE_SD = 3.0
+"""A seen landmark that lies farther beside (sd) is something else."""
 TOLD_AGAIN = 5.0
 """Found landmarks say the same as the looks at the take, which the same net has told: once the looks are there they hardly count."""
 WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
@@ -144,6 +146,10 @@ def aligned(
         shown.append(Shown((), there, _known(context, marked, click_sd(by_hand, there, scale_px=context.scale_px), TOLD_AGAIN)))
     first = [pf for _, pf in moments]
     better = _refitted(context, shown, None) if any(s.points for s in shown) else None
+    if better is not None:
+        # what one instrument explains, told by hand and pictures together
+        shown = [_explained(context, s, pf) for s, pf in zip(shown, better, strict=True)]
+        better = _refitted(context, shown, [pf.camera for pf in better]) or better
     if better is None:
         better, shown = first, _not_looked_at(context)
     lines = []
@@ -157,6 +163,15 @@ def aligned(
     nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
     followed = [put_right(f, first[k].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
     return list(zip(marked_at.tolist(), better, strict=True)), replace(seen, followed=followed), shown
+
+
+def _explained(context: Context, shown: Shown, pf: LandmarkFit) -> Shown:
+    """Without seen landmarks that lie far beside where the fit of all has them."""
+    near = [
+        p for p in shown.points
+        if np.linalg.norm(pf.camera.project(context.model.landmarks[p.name]) - p.place) < BESIDE_SD * p.sd_px
+    ]  # fmt: skip
+    return replace(shown, points=near)
 
 
 def _looks_by_moment(marked_at: Array, looks: Sequence[LandmarkLook]) -> list[list[LandmarkLook]]:

@@ -24,9 +24,11 @@ FAR_PX = 60.0
 LEARNT_SD_PX = {
     "bridge": 2.4, "board": 1.4, "nut": 4.2, "lower": 9.0, "upper": 10.0, "end": 12.0, "scroll": 18.0,
 }  # fmt: skip
-CELLO_SD_PX = {**LEARNT_SD_PX, "bridge": 4.5, "board": 2.0, "nut": 8.0}
+CELLO_SD_PX = {
+    "bridge": 6.4, "board": 2.8, "nut": 11.0, "lower": 13.0, "upper": 14.0, "end": 17.0, "scroll": 25.0,
+}  # fmt: skip
 """What all looks of a take have in common of error (one sd, px at 1280): what the net has learnt of a landmark is not quite it. Told by
-takes rendered by another program than the one it learnt from."""
+takes rendered by another program than the one it learnt from; on cellos both ends of bridge and nut err alike."""
 ONE_LOOK = 1.25
 """One look alone is so much worse than all together."""
 ALIKE = 6.0
@@ -54,6 +56,13 @@ def learnt_sd(model: InstrumentModel, name: str) -> float:
     return (CELLO_SD_PX if model.spec.family == "cello" else LEARNT_SD_PX)[name.split("_")[0]]
 
 
+def steepness(camera: Camera, place: Array) -> float:
+    """By how much worse landmarks are told where the instrument is seen along its top: from 60 degrees off square
+    on, as it is foreshortened."""
+    way = camera.place - place
+    return max(1.0, 0.5 / max(float(way[2] / np.linalg.norm(way)), 0.1))
+
+
 def _in_plane(camera: Camera, place: Array) -> Array:
     """How the picture of ``place`` (3,) moves with the instrument's x and y: (2, 2) px per mm."""
     step = 0.5 * np.eye(3)[:2]
@@ -66,6 +75,7 @@ def carried_over(
     """What the looks say of the landmarks as ``camera`` sees them. ``alike``: so many marked frames of the take are told of in this way;
     what the net has in common of error counts once for all of them."""
     out = []
+    steep = steepness(camera, model.middle)
     for k, name in enumerate(LANDMARK_NAMES):
         place = model.landmarks[name]
         here, own = camera.project(place), _in_plane(camera, place)
@@ -87,7 +97,7 @@ def carried_over(
         near = (np.abs(away - middle) < 2.5 * spread + 0.3 * scale_px).all(axis=1)
         middle = np.average(away[near], axis=0, weights=np.array(weights)[near])
         left = float(np.sqrt((spread**2).mean() * ALIKE / max(near.sum(), ALIKE)))
-        sd = float(np.hypot(learnt_sd(model, name) * scale_px, left) * np.sqrt(alike))
+        sd = float(np.hypot(steep * learnt_sd(model, name) * scale_px, left) * np.sqrt(alike))
         out.append(SeenPoint(name, here + middle, sd))
     return out
 
@@ -98,6 +108,10 @@ def click_sd(points: Mapping[str, tuple[float, float]], seen: Sequence[SeenPoint
     if len(common) < FEWEST_COMMON:
         return CLICK_SD_PX
     off, sd = np.array([v for v, _ in common]) / scale_px, np.array([s for _, s in common]) / scale_px
+    # one landmark that the pictures have wrong says nothing of the hand
+    worst = (off**2).sum(axis=1) / (sd**2 + CLICK_SD_PX**2)
+    kept = np.argsort(worst)[: len(worst) - len(worst) // 4]
+    off, sd = off[kept], sd[kept]
     hand = np.linspace(CLICK_SD_PX, MOST_CLICK_SD_PX, 80)
     variance = sd[:, None] ** 2 + hand**2
     likely = -0.5 * ((off**2).sum(axis=1)[:, None] / variance + 2 * np.log(variance)).sum(axis=0)
