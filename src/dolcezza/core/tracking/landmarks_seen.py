@@ -102,6 +102,14 @@ def carried_over(
     return out
 
 
+def _left_of_spread(share: float) -> float:
+    """How much of the mean square of two-dimensional Gaussian errors is left in the nearest ``share`` of them (squares are exponential)."""
+    if share >= 1.0:
+        return 1.0
+    q = -np.log(1.0 - share)
+    return float((1.0 - (1.0 + q) * (1.0 - share)) / share)
+
+
 def click_sd(points: Mapping[str, tuple[float, float]], seen: Sequence[SeenPoint], *, scale_px: float) -> float:
     """How well the hand set ``points`` (one sd, px at 1280), by what the pictures show; never better than a careful hand."""
     common = [(np.asarray(points[p.name], float) - p.place, p.sd_px) for p in seen if p.name in points]
@@ -111,7 +119,7 @@ def click_sd(points: Mapping[str, tuple[float, float]], seen: Sequence[SeenPoint
     # one landmark that the pictures have wrong says nothing of the hand
     worst = (off**2).sum(axis=1) / (sd**2 + CLICK_SD_PX**2)
     kept = np.argsort(worst)[: len(worst) - len(worst) // 4]
-    off, sd = off[kept], sd[kept]
+    off, sd = off[kept] / np.sqrt(_left_of_spread(len(kept) / len(worst))), sd[kept]
     hand = np.linspace(CLICK_SD_PX, MOST_CLICK_SD_PX, 80)
     variance = sd[:, None] ** 2 + hand**2
     likely = -0.5 * ((off**2).sum(axis=1)[:, None] / variance + 2 * np.log(variance)).sum(axis=0)
