@@ -5,10 +5,10 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING
 
+from dolcezza.cli.progress import with_progress
 from dolcezza.core.assignment.use import bow_use
-from dolcezza.core.base.job import Work
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse, find_landmarks
@@ -17,24 +17,8 @@ from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis, write_found
 from dolcezza.storage.files import ready_folder
 
-T = TypeVar("T")
-
 if TYPE_CHECKING:
     from dolcezza.core.pipeline.measure import TakeAnalysis
-
-
-def _shown(work: Work[T], show: bool) -> T:
-    """Do the work, with its progress on the error stream."""
-    while True:
-        try:
-            progress = next(work)
-        except StopIteration as stop:
-            if show:
-                print("\r" + " " * 40 + "\r", end="", file=sys.stderr)
-            result: T = stop.value
-            return result
-        if show:
-            print(f"\r{progress.stage}: {100 * progress.share:3.0f} %   ", end="", file=sys.stderr, flush=True)
 
 
 def run_analyse(options: argparse.Namespace) -> int:
@@ -45,10 +29,10 @@ def run_analyse(options: argparse.Namespace) -> int:
         wanted = read_exercise_file(Path(options.exercise))
     profile = named_profile(options.profile) if options.profile else None
     show = not options.quiet and sys.stderr.isatty()
-    fit = read_fit(options.fit) if options.fit else _shown(find_landmarks(options.take, options.instrument), show)
+    fit = read_fit(options.fit) if options.fit else with_progress(find_landmarks(options.take, options.instrument), show)
     if not options.fit:
         write_found(fit, options.out)
-    result: TakeAnalysis = _shown(analyse(options.take, fit, profile=profile, exercise=wanted, first_strokes=False), show)
+    result: TakeAnalysis = with_progress(analyse(options.take, fit, profile=profile, exercise=wanted, first_strokes=False), show)
     write_analysis(result, options.out)
     speed = float(result.series.t[-1]) / result.timings["total"]
     print(f"{len(result.strokes)} strokes, {len(result.findings)} findings, {speed:.1f} x real time: {options.out}")

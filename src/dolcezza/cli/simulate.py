@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import sys
 
+from dolcezza.cli.progress import with_progress
 from dolcezza.simulator.film import film
 from dolcezza.simulator.script import read_script
 from dolcezza.storage.files import ready_folder
@@ -15,12 +16,7 @@ def run_simulate(options: argparse.Namespace) -> int:
     script = read_script(options.script)
     name = options.script.stem
     ready_folder(options.out)
-    show = not options.quiet and sys.stderr.isatty()
-    for progress in film(script, options.out, name):
-        if show:
-            print(f"\r{progress.done} of {progress.total} pictures   ", end="", file=sys.stderr, flush=True)
-    if show:
-        print("\r" + " " * 40 + "\r", end="", file=sys.stderr)
+    with_progress(film(script, options.out, name), not options.quiet and sys.stderr.isatty())
     bows = sum(not b.rest for b in script.bows)
     print(f"{bows} bows, {script.seconds:.1f} s: {options.out / name}.mp4, with .fit.json, .truth.npz and .truth.json beside it")
     return 0

@@ -16,9 +16,8 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.body.points import BodySeen
 from dolcezza.core.pipeline.cache import MeasurementCache
-from dolcezza.storage.packed import read_packed
+from dolcezza.storage.packed import CACHE_FILE, read_packed
 
-CACHE = "bench.npz"
 HEAD = tuple(range(11))
 """Points of the face: nose, eyes, ears, mouth."""
 SHOULDERS = (11, 12)
@@ -53,7 +52,7 @@ def heads_at(body: BodySeen, t_s: float) -> list[tuple[float, float, float]]:
 def kept_heads(folder: Path, t_s: float, *, width: int, flip: bool, reduced: float) -> list[tuple[float, float, float]]:
     """The heads at ``t_s`` in px of the filmed picture, by what a measurement in ``folder`` has kept; [] where nothing is known."""
     try:
-        cache = read_packed(MeasurementCache, Path(folder) / CACHE)
+        cache = read_packed(MeasurementCache, Path(folder) / CACHE_FILE)
     except (StudioError, OSError):
         return []
     if cache is None or cache.body is None:

@@ -28,11 +28,10 @@ from dolcezza.services.followed import TrackedLandmarks
 from dolcezza.services.results import write_told
 from dolcezza.services.review import Review
 from dolcezza.services.undo import UndoStack
-from dolcezza.storage.packed import read_packed, write_packed
+from dolcezza.storage.packed import CACHE_FILE, read_packed, write_packed
 from dolcezza.storage.records import JudgedFinding, StoredAnalysis, Take
 from dolcezza.storage.studio import StudioStore
 
-CACHE_FILE = "bench.npz"
 JOINTS = ("shoulder", "elbow", "wrist")
 
 

@@ -22,7 +22,7 @@ from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.core.pipeline.fit_file import Fit, fit_from_dict, fit_to_dict
 from dolcezza.core.practice.lessons import read_time
 from dolcezza.services.assignment import NOTHING, Assigned, against
-from dolcezza.services.corrections import CACHE_FILE, Corrections
+from dolcezza.services.corrections import Corrections
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.hold import HoldStill
 from dolcezza.services.practice import Practice
@@ -31,7 +31,7 @@ from dolcezza.services.results import summary, write_analysis
 from dolcezza.services.review import Review, exercise_of
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.files import disk_faults
-from dolcezza.storage.packed import write_packed
+from dolcezza.storage.packed import CACHE_FILE, write_packed
 from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
 from dolcezza.storage.studio import StudioStore
 

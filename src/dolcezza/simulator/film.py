@@ -14,6 +14,7 @@ import av
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.simulator.bow import MadeBow
@@ -125,9 +126,7 @@ class Studio:
         up, front, right = Player(self.made, self.posture, self.clothes).axes
         shift = p.sway_mm * (np.sin(2 * np.pi * 0.31 * t_s) * right + 0.5 * np.sin(2 * np.pi * 0.23 * t_s + 1) * front)
         turn = np.radians(p.turn_deg * np.sin(2 * np.pi * 0.27 * t_s + 0.5))
-        c, s = np.cos(turn), np.sin(turn)
-        about = np.array([[0, -up[2], up[1]], [up[2], 0, -up[0]], [-up[1], up[0], 0]])
-        spin = c * np.eye(3) + s * about + (1 - c) * np.outer(up, up)
+        spin = rotation_of(turn * up)
         phone = self.phone
         shake = self.script.phone.shake_px * np.array(
             [np.sin(5.1 * t_s) + 0.4 * np.sin(17 * t_s), np.cos(4.3 * t_s) + 0.4 * np.sin(13 * t_s)]

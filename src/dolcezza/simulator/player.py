@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.geometry import rotation_of
 from dolcezza.simulator.instrument import MadeInstrument
 from dolcezza.simulator.mesh import Material, Mesh, box, curve, ellipsoid, grid, tube
 
@@ -58,8 +59,7 @@ class Grip:
 
 def _turned(vector: Array, about: Array, degrees: float) -> Array:
     """``vector`` turned about the unit vector ``about``."""
-    c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
-    return np.asarray(vector * c + np.cross(about, vector) * s + about * (about @ vector) * (1 - c))
+    return np.asarray(rotation_of(np.radians(degrees) * about) @ vector)
 
 
 def _unit(v: Array) -> Array:

@@ -16,6 +16,8 @@ from dolcezza.storage.files import write_bytes_whole
 
 T = TypeVar("T")
 TREE = "tree"
+CACHE_FILE = "bench.npz"
+"""What a measurement keeps of itself beside its open files."""
 
 
 def pack(thing: Any) -> bytes:
