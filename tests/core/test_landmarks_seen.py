@@ -15,7 +15,7 @@ from dolcezza.core.camera.unknowns import CalibrationFrame, at, from_landmarks
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.models.landmarks import CELL, PLACES, read_likelihood
-from dolcezza.core.tracking.landmarks_seen import LEARNT_SD_PX, MOST_CLICK_SD_PX, LandmarkLook, carried_over, click_sd
+from dolcezza.core.tracking.landmarks_seen import LEARNT_SD_PX, MOST_CLICK_SD_PX, LandmarkLook, carried_over, click_sd, learnt_sd, steepness
 
 SIZE = (1280, 720)
 MODEL = InstrumentModel(instrument("violin 4/4"))
@@ -172,3 +172,23 @@ def test_the_best_pose_is_told_however_bad_it_is():
     assert max(told.errors_px, key=told.errors_px.get) == "nut_bass"
     exact = best_pose(MODEL, points(camera()), size=SIZE, sd_px=1.5)
     assert exact.rms_px < 0.05
+
+
+def test_what_the_net_has_in_common_counts_once_for_all_marked_frames():
+    truth = camera()
+    one, three = (carried_over(MODEL, looks(truth, truth), truth, scale_px=1.0, alike=n) for n in (1, 3))
+    assert [b.sd_px / a.sd_px for a, b in zip(one, three, strict=True)] == pytest.approx([np.sqrt(3)] * 12)
+
+
+def test_landmarks_count_less_where_the_top_is_seen_edge_on():
+    """The cosine of 60 degrees over that of the view: by hand 1 up to 60 degrees, 0.5 / cos 75 = 1.93 at 75."""
+    for degrees, worse in ((0.0, 1.0), (59.0, 1.0), (75.0, 1.932)):
+        tip = np.radians(180 - degrees)
+        view = Camera(np.array([tip, 0.0, 0.0]), np.array([0.0, 0.0, 2000.0]), 1300.0, (640.0, 360.0))
+        assert steepness(view, np.zeros(3)) == pytest.approx(worse, abs=0.01)
+
+
+def test_a_cellos_bridge_and_nut_are_known_less_well():
+    cello = InstrumentModel(instrument("cello 4/4"))
+    assert learnt_sd(cello, "nut_bass") > 2 * learnt_sd(MODEL, "nut_bass")
+    assert learnt_sd(MODEL, "bridge_treble") == LEARNT_SD_PX["bridge"]
