@@ -98,8 +98,8 @@ class StudioStore:
         with self._db.atomic() as session:
             takes = session.scalars(select(TakeRow.id).where(TakeRow.student_id == student_id)).all()
             session.execute(delete(StudentRow).where(StudentRow.id == student_id))
-        self._remove(takes)
         forget(self.folder, self.folder / DATABASE, date.today())
+        self._remove(takes)
 
     def add_instrument(self, owned: OwnedInstrument) -> OwnedInstrument:
         """Store an instrument of a student."""
