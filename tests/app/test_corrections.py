@@ -187,7 +187,7 @@ def test_a_followed_landmark_cannot_be_removed_where_it_was_not_set(calibrating,
     qtbot.keyClick(view.canvas, Qt.Key.Key_BracketRight)
     before = dict(session.state.points)
     qtbot.keyClick(view.canvas, Qt.Key.Key_Delete)
-    qtbot.mouseClick(view.remove, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(view.side.remove, Qt.MouseButton.LeftButton)
     assert session.state.points == before
 
 

@@ -6,8 +6,11 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
+from dolcezza.app.presenters import calibration as presenter
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.widgets.landmark_map import BLINK_MS
+from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.base.job import Progress, Stage
 
 
 @pytest.fixture
@@ -77,21 +80,30 @@ def test_on_another_frame_and_when_all_is_set_nothing_is_asked(asking):
     assert view.map.isVisible()
 
 
-def test_a_video_on_which_nothing_is_marked_opens_on_a_frame_that_can_be_marked(window, ids, qtbot, monkeypatch):
-    """Found in the background; a teacher who has gone elsewhere meanwhile stays there."""
+def test_where_the_instrument_is_not_found_the_page_opens_on_a_frame_that_can_be_marked(window, ids, qtbot, monkeypatch):
+    """Looked for in the background; a teacher who has gone elsewhere meanwhile stays there."""
+
+    def not_found(_path, _instrument):
+        yield Progress(Stage.SKIMMING, 1, 2)
+        raise TrackingError("The instrument was not found in this video.", "Set it by hand.")
+
+    monkeypatch.setattr(presenter, "find_landmarks", not_found)
     window.open_take(ids["demo-b1"])
     view, offer = window.landmarks, window.calibrating
-    assert not offer.jobs.running, "where there are landmarks no frame is looked for"
+    assert not offer.jobs.running, "where there are landmarks nothing is looked for"
     while view.session.state.points:
         view._clear()
     window.selection.go_to(0.0)
-    offer.opened()
-    with qtbot.waitSignal(offer.jobs.done, timeout=60_000):
-        pass
+    with qtbot.waitSignal(offer.frames.done, timeout=60_000):
+        offer.opened()
     assert window.selection.moment_s > 0.2
     window.selection.go_to(0.0)
-    offer.opened()
-    window.selection.go_to(1.0)
-    with qtbot.waitSignal(offer.jobs.done, timeout=60_000):
-        pass
+    with qtbot.waitSignal(offer.frames.done, timeout=60_000):
+        with qtbot.waitSignal(offer.jobs.failed, timeout=60_000):
+            offer.opened()
+        window.selection.go_to(1.0)
     assert window.selection.moment_s == 1.0
+    with qtbot.waitSignal(offer.jobs.failed, timeout=60_000):
+        offer.opened()
+        window.selection.go_to(0.5)
+    assert not offer.frames.running, "nor is a frame looked for then"

@@ -20,7 +20,7 @@ def page(window, ids):
 
 
 def names(page):
-    return [row.accessibleName().split(".")[0] for row in page._students.findChildren(Row) if row.isVisibleTo(page)]
+    return [row.accessibleName().split(".")[0] for row in page.students.findChildren(Row) if row.isVisibleTo(page)]
 
 
 def with_sheet(do):
@@ -40,7 +40,7 @@ def test_the_next_lesson_leads_the_page(page):
 
 
 def test_the_brief_of_the_chosen_student(page, qtbot, window):
-    row = next(r for r in page._students.findChildren(Row) if "Mila" in r.accessibleName())
+    row = next(r for r in page.students.findChildren(Row) if "Mila" in r.accessibleName())
     row.setFocus()
     qtbot.keyClick(row, Qt.Key.Key_Return)
     assert window.selection.student.name == "Mila Torvald"
