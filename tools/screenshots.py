@@ -20,7 +20,8 @@ from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
 from dolcezza.app.theme.words import speak
-from dolcezza.app.windows.main_window import ARM, CORRECT, HAND, LANDMARKS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
+from dolcezza.app.views.hold import PICTURES
+from dolcezza.app.windows.main_window import ARM, CORRECT, HOLD, LANDMARKS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
 from dolcezza.reports.pages import student_sheet
 from dolcezza.services import demo
 from dolcezza.services.body_model import stop
@@ -147,7 +148,8 @@ def main() -> None:
         window.other_theme()
         shoot(window, folder, "strokes-dark")
         window.other_theme()
-        window.go_to_step(HAND)
+        window.go_to_step(HOLD)
+        window.pages.hold.show_page(PICTURES)
         stills = Path(__file__).parents[1] / "tests" / "takes" / "hands"
         for role, name in (("relaxed", "dev-hand-03.jpg"), ("frog", "dev-hand-13.jpg"), ("tip", "dev-hand-02.jpg")):
             loop = QEventLoop()

@@ -149,20 +149,6 @@ def test_the_log_the_streak_and_pain(opened, qtbot, unpractised):
     assert opened.studio.practice.entries(student) == []
 
 
-def test_ten_counts_make_a_setting(opened, qtbot, unpractised):
-    opened.go_to_step(PRACTISE)
-    view = opened.practise
-    qtbot.mouseClick(view.ten_button, Qt.MouseButton.LeftButton)
-    assert view._ten.isActive()
-    for _ in range(10):
-        view._count()
-    assert not view._ten.isActive()
-    assert opened.studio.practice.record(opened.selection.take.student_id, opened.studio.practice.entries(1)[0].day).settings == 1
-    assert "1 of 100 settings" in view.unlock_words.text()
-    view.balance.setValue(10.0)
-    assert view.ladder_words.text().startswith("8 places of half a minute, 4 minutes: 10 → 8.5")
-
-
 def test_progress_over_takes_with_before_and_after(opened, qtbot, measured, ids):
     for stem in ("demo-a2", "demo-a3"):
         take = opened.studio.store.take(ids[stem])

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPu
 from dolcezza.app.dialogs.shortcuts_sheet import KEYS, ShortcutsSheet
 from dolcezza.app.theme.palette import THEMES, contrast
 from dolcezza.app.widgets.job_strip import JobStrip
-from dolcezza.app.windows.main_window import ARM, HAND, LANDMARKS, STROKES, STUDENTS, TAKE
+from dolcezza.app.windows.main_window import ARM, HOLD, LANDMARKS, STROKES, STUDENTS, TAKE
 from window_fits import settle
 
 
@@ -35,7 +35,7 @@ def test_text_is_readable_in_both_themes(theme):
 @pytest.mark.parametrize("size", [(1100, 700), (1280, 800), (1920, 1080)])
 def test_nothing_is_cut_off(opened, size):
     opened.resize(QSize(*size))
-    for step in (STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HAND):
+    for step in (STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HOLD):
         opened.go_to_step(step)
         current = opened.pages.currentWidget()
         settle(current)
@@ -66,7 +66,7 @@ def test_every_control_has_a_name(opened):
 def test_both_themes_paint_every_page(opened, qtbot):
     pictures = []
     for _ in range(2):
-        for step in (STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HAND):
+        for step in (STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HOLD):
             opened.go_to_step(step)
             qtbot.wait(20)
             pictures.append(opened.grab().toImage().pixelColor(3, opened.height() // 2).lightness())

@@ -9,7 +9,19 @@ import pytest
 
 from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS
-from dolcezza.core.hold.figures import JOINTS, Hold, Shape, changes, describe, hand_signs, index_words, same_hand, to_the_stick
+from dolcezza.core.hold.figures import (
+    JOINTS,
+    Hold,
+    Shape,
+    changes,
+    describe,
+    hand_signs,
+    index_words,
+    over_knuckles,
+    ring_widths,
+    same_hand,
+    to_the_stick,
+)
 from dolcezza.core.hold.fit import DRAWN_STRAIGHTER, fit_hand, hand_size
 from dolcezza.core.hold.skeleton import ANGLES, COUNT, KNUCKLES, PHALANGES, hand_points
 
@@ -116,16 +128,62 @@ def test_straight_and_round_are_said_and_the_teacher_has_the_last_word():
     assert curved.thumb is Shape.ROUND, "the figures stay as they were measured"
 
 
-def test_gaps_grow_with_spread_fingers_and_the_wrist_over_the_knuckles_shows():
+def test_gaps_grow_with_spread_fingers():
     close = seen(hand_points(angles(index_side=-4.0, little_side=6.0)))
     wide = seen(hand_points(angles(index_side=12.0, little_side=-10.0)))
     a, b = (describe(fit_hand(p, size=SIZE), p) for p in (close, wide))
     assert b.gaps["index-middle"] > a.gaps["index-middle"]
     assert b.gaps["ring-little"] > a.gaps["ring-little"]
-    up = close.copy()
-    up[0, 1] -= 80.0
-    fit = fit_hand(close, size=SIZE)
-    assert describe(fit, up).wrist_over_knuckles > describe(fit, close).wrist_over_knuckles + 0.2
+
+
+def bow_hand(wrist_up: float) -> np.ndarray:
+    """A hand over a level stick at y = 100, seen from the side: knuckles at y = 60, the wrist ``wrist_up`` px higher than they are."""
+    points = np.zeros((21, 2))
+    for k, x in enumerate((300.0, 280.0, 260.0, 240.0)):
+        points[5 + 4 * k] = [x, 60.0]
+        for j in range(1, 4):
+            points[5 + 4 * k + j] = [x + 5.0 * j, 60.0 + 25.0 * j]
+    points[0] = [180.0, 60.0 - wrist_up]
+    return points
+
+
+STICK, FOREARM = np.array([[200.0, 100.0], [500.0, 100.0]]), np.array([[20.0, 60.0], [150.0, 60.0]])
+
+
+@pytest.mark.parametrize("turn_deg", [0.0, 50.0, 90.0, 180.0, 250.0])
+def test_the_wrist_is_told_against_forearm_and_stick_however_the_bow_is_held(turn_deg):
+    """An upright or upside-down bow is not wrong: the same hand turned in the picture is the same hand."""
+    c, s = np.cos(np.radians(turn_deg)), np.sin(np.radians(turn_deg))
+    turn = np.array([[c, -s], [s, c]])
+    for up in (30.0, 0.0, -30.0):
+        hand = bow_hand(up)
+        size = np.linalg.norm(hand[9] - hand[0])
+        told = over_knuckles(hand @ turn.T, STICK @ turn.T, FOREARM @ turn.T)
+        assert told == pytest.approx(up / size, abs=1e-9)
+
+
+def test_a_wrist_without_an_up_and_down_is_not_told():
+    square = np.array([[180.0, 300.0], [180.0, 80.0]])
+    assert np.isnan(over_knuckles(bow_hand(30.0), STICK, square)), "a forearm square to the stick"
+    points = hand_points(angles())
+    assert np.isnan(describe(fit_hand(seen(points), size=SIZE), seen(points)).wrist_over_knuckles), "nothing is marked"
+
+
+def ring_of(across: float) -> np.ndarray:
+    """A hand whose thumb and middle finger make a round ring, ``across`` mm from flesh middle to flesh middle."""
+    points = np.zeros((21, 3))
+    for place, angle in zip((2, 3, 4, 12, 11, 10, 9), np.linspace(200.0, 520.0, 7), strict=True):
+        points[place] = [0.5 * across * np.cos(np.radians(angle)), 0.5 * across * np.sin(np.radians(angle)), 7.0]
+    return points
+
+
+@pytest.mark.parametrize(("across", "fingers"), [(60.0, 2), (90.0, 4), (44.0, 1), (20.0, 0)])
+def test_so_many_fingers_fit_through_the_ring(across, fingers):
+    """A couple of fingers fit through an open ring (common practice, no source): (across - 16) / 16 of 16 mm."""
+    fit = ring_widths(ring_of(across))
+    assert int(fit) == fingers
+    turned = ring_of(across) @ np.linalg.qr(np.random.default_rng(1).normal(size=(3, 3)))[0]
+    assert ring_widths(turned) == pytest.approx(fit, abs=0.35)
 
 
 def hold(**joints: float) -> Hold:
@@ -157,6 +215,9 @@ def test_signs_of_tension_in_the_hand_are_told_or_not_told_but_never_guessed():
     assert set(shown(hand_signs(unclear, None, None)).values()) == {None}
     free = shown(hand_signs(soft, replace(soft, joints={**soft.joints, "little_pip": (10.0, 8.0)}), soft))
     assert set(free.values()) == {False}
+    long = replace(soft, thumb=Shape.STRAIGHT)
+    assert shown(hand_signs(unclear, long, None))["straight thumb"] is True
+    assert shown(hand_signs(unclear, long, None, long_at_head=True))["straight thumb"] is None, "at the head it may straighten"
     held = hand_signs(stiff, stiff, soft)
     assert set(shown(held).values()) == {True}
     assert "1.1 finger widths wider" in held[-1].reason
@@ -183,5 +244,5 @@ def test_the_size_of_a_hand_does_not_mind_bent_fingers():
 
 
 def test_what_no_camera_can_tell_is_asked():
-    assert {t.key for t in FELT_TESTS} == {"arm_drop", "thumb_tug", "tap", "ring"}
+    assert {t.key for t in FELT_TESTS} == {"arm_drop", "thumb_tug", "tap", "ring", "little_off", "wave"}
     assert all(t.free in ANSWERS and t.question.endswith("?") for t in FELT_TESTS)

@@ -10,8 +10,10 @@ import pytest
 from dolcezza.core.arm.posture import MEANINGS, PostureFigure
 from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
-from dolcezza.core.findings.profiles import PROFILES
-from dolcezza.core.findings.rules.setup import hand_findings, off_string, posture_findings, wrist_findings
+from dolcezza.core.findings.choices import USUAL as NOTHING_ASKED
+from dolcezza.core.findings.profiles import PROFILES, Wish
+from dolcezza.core.findings.rules.hold import hand_findings, wrist_findings
+from dolcezza.core.findings.rules.setup import off_string, posture_findings
 from dolcezza.core.hold.figures import HandSign, Hold, Shape
 from dolcezza.core.strokes.figures import find_strokes
 from tests_support import english, minimum_jerk, series_from
@@ -51,14 +53,14 @@ def test_a_bow_that_leaves_the_string_unless_it_was_asked_to():
     place = np.concatenate([minimum_jerk(a, 1 - a, 1.0)[:-1] for a in (0.05, 0.95, 0.05, 0.95)])
     series = series_from(np.arange(len(place)) / 60, place)
     strokes = find_strokes(series)
-    assert off_string(series, strokes, None) == []
+    assert off_string(series, strokes, None, USUAL) == []
     lifted = np.zeros(len(place))
     for s in strokes[:2]:
         lifted[np.abs(series.t - 0.5 * (s.start_s + s.end_s)) < 0.1] = 1
     series.values["lifted"][:] = lifted
-    [found] = off_string(series, strokes, None)
+    [found] = off_string(series, strokes, None, USUAL)
     assert found.strokes == (1, 2) and "on 2 of 4 strokes" in english(found)
-    assert off_string(series, strokes, match(read_exercise("D: 4 whole lifted"), strokes)) == []
+    assert off_string(series, strokes, match(read_exercise("D: 4 whole lifted"), strokes), USUAL) == []
 
 
 def test_the_hold_is_a_finding_only_where_the_school_asks_for_it():
@@ -68,7 +70,7 @@ def test_the_hold_is_a_finding_only_where_the_school_asks_for_it():
         HandSign("locked little finger", None, ""),
     ]
     assert [f.kind for f in hand_findings(signs, USUAL)] == ["straight thumb", "hand does not change"]
-    free = replace(USUAL, hold={})
+    free = replace(USUAL, chosen={key: Wish(want, "") for key, want in NOTHING_ASKED.items()})
     hanging = Hold({}, Shape.UNCLEAR, Shape.UNCLEAR, {}, float("nan"), -0.7, 1.0)
     assert [f.kind for f in wrist_findings(hanging, USUAL)] == ["wrist below the knuckles"] and wrist_findings(hanging, free) == []
     assert wrist_findings(replace(hanging, wrist_over_knuckles=0.1), USUAL) == [] == wrist_findings(None, USUAL)

@@ -144,7 +144,7 @@ def test_another_profile_is_judged_at_once(swinging):
     studio, take, _ = swinging
     strict = studio.shelf.copy("Starter, thumb outside", "Wide limits")
     strict.write_text(strict.read_text().replace('"value": 6.0', '"value": 30.0', 1))
-    studio.use_profile(take.student_id, "Wide limits")
+    studio.schools.use(take.student_id, "Wide limits")
     assert "crooked" not in {f.finding.kind for f in studio.analysis(take).findings}
     studio.undo.undo()
     assert "crooked" in {f.finding.kind for f in studio.analysis(take).findings}

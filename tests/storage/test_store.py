@@ -227,7 +227,24 @@ def test_a_pause_that_was_lifted_by_a_note_is_lifted_by_a_state(tmp_path):
         ("D1", True, False, "sore"), ("D1", False, True, ""), ("D3", True, False, ""),
     ]  # fmt: skip
     database.close()
-    assert (tmp_path / "studio.before-6.sqlite").exists()
+    assert (tmp_path / f"studio.before-{MIGRATIONS[-1].number}.sqlite").exists()
+
+
+def test_a_profile_has_its_day_after_the_studio_was_opened_by_this_version(tmp_path):
+    """A studio of format 6: since when a profile counts was not kept; the day on which the student began is as near as can be told."""
+    path = tmp_path / "studio.sqlite"
+    engine = create_engine(f"sqlite:///{path}")
+    migrate(engine, path, MIGRATIONS[:6])
+    with engine.begin() as connection:
+        connection.execute(text("INSERT INTO students (id, name, handed, profile, note, since, lesson_day, lesson_time) "
+                                "VALUES (1, 'Runa', 'right', 'Cello', 'Six.', '2026-01-05', 2, '16:30')"))  # fmt: skip
+    engine.dispose()
+    store = StudioStore(tmp_path)
+    student = store.student(1)
+    assert (student.profile, student.note, student.lesson_time) == ("Cello", "Six.", "16:30")
+    assert (student.born, student.mobile_joints, student.had_pain) == (0, False, False)
+    assert [(d.value, d.since) for d in store.hold.dated(1, "profile")] == [("Cello", date(2026, 1, 5))]
+    store.close()
 
 
 def test_plans_of_earlier_versions_keep_their_sentences():

@@ -14,6 +14,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, HandSign, Hold, describe, hand_signs
 from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size, usual_hand
 from dolcezza.core.media.probe import probe
@@ -168,13 +169,16 @@ def _frames(path: Path) -> Iterator[tuple[float, Array]]:
         store.close()
 
 
-def newest_signs(stills: Sequence[HandStill]) -> list[HandSign]:
-    """Signs in the hand from a student's stills, newest first; of each role the newest counts."""
+def newest_signs(stills: Sequence[HandStill], profile: Profile | None = None) -> list[HandSign]:
+    """Signs in the hand from a student's stills, newest first; of each role the newest counts. ``profile``: whether thumb and little finger
+    may straighten towards the head."""
     newest: dict[str, Hold] = {}
     for still in stills:
         if (hold := still.answered) is not None:
             newest.setdefault(still.role, hold)
-    return hand_signs(newest.get("frog"), newest.get("tip"), newest.get("relaxed"), newest.get("hold"))
+    long = profile is not None and profile.want("along the bow") == "changes" and profile.want("thumb shape") != "bent"
+    other = newest.get("hold") or newest.get("upright")
+    return hand_signs(newest.get("frog"), newest.get("tip"), newest.get("relaxed"), other, long_at_head=long)
 
 
 def hold_csv(stills: list[HoldStill]) -> str:

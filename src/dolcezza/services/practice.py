@@ -20,6 +20,8 @@ from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import JudgedFinding, Practised, StoredAnalysis, Student, Take, Verdict
 from dolcezza.storage.studio import StudioStore
 
+LADDER = "ladder"
+"""What the log calls a climb from the balance point to the frog; its count is the places that were reached."""
 LOOK_BACK_DAYS = 14
 """What was done in so many days is the load a new plan grows from."""
 """Note of the entry that lifts a pause for pain."""

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+from contextlib import suppress
 from pathlib import Path
+from typing import Any
 
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.findings.profiles import PROFILES, Profile, profile, profile_from_dict, ready_texts
@@ -51,20 +53,44 @@ class ProfileShelf:
             raise InstrumentError(f"There is no profile called '{name}'.", f"Choose one of: {', '.join(found)}.")
         return found[name]
 
+    def file_of(self, name: str) -> Path | None:
+        """The file of an own profile; None for a ready-made one or none of that name."""
+        for path in sorted(self.folder.glob("*.json")) if self.folder.is_dir() else []:
+            with suppress(OSError, UnicodeDecodeError, json.JSONDecodeError, AttributeError):
+                if name not in PROFILES and json.loads(path.read_text(encoding="utf-8")).get("name") == name:
+                    return path
+        return None
+
+    def data(self, name: str) -> dict[str, Any]:
+        """A profile as plain JSON data. Raises InstrumentError."""
+        self.get(name)
+        path = self.file_of(name)
+        text = ready_texts()[name] if path is None else path.read_text(encoding="utf-8")
+        return dict(json.loads(text))
+
+    def keep(self, data: dict[str, Any]) -> Path:
+        """Write an own profile: over the file of the same name, or as a new one. Raises InstrumentError or StudioError."""
+        made = profile_from_dict(data)
+        if made.name in PROFILES:
+            raise InstrumentError(f"'{made.name}' is the name of a ready-made profile.", "Give yours another name.")
+        path = self.file_of(made.name) or own_place(self.folder, made.name, ".json", lambda _path: False)
+        write_whole(path, json.dumps(data, indent=2, ensure_ascii=False) + "\n")
+        return path
+
+    def remove(self, name: str) -> None:
+        """Remove an own profile's file."""
+        path = self.file_of(name)
+        if path is not None:
+            path.unlink()
+
+    def free_name(self, wanted: str) -> str:
+        """A name that no profile has yet, as near to ``wanted`` as can be."""
+        taken = self.all()
+        return next(n for n in (wanted, *(f"{wanted} {k}" for k in range(2, 10_000))) if n not in taken)
+
     def copy(self, name: str, new_name: str) -> Path:
         """Copy a profile under another name, to be edited. Returns the new file. Raises InstrumentError or StudioError."""
         new_name = new_name.strip()
         if not new_name or new_name in self.all():
             raise InstrumentError(f"'{new_name}' cannot be the name of a new profile.", "Choose a name that is not there yet.")
-        source = self.get(name)
-        text = ready_texts().get(name)
-        if text is None:
-            text = next(
-                p.read_text(encoding="utf-8")
-                for p in sorted(self.folder.glob("*.json"))
-                if json.loads(p.read_text(encoding="utf-8")).get("name") == source.name
-            )
-        data = json.loads(text) | {"name": new_name}
-        path = own_place(self.folder, new_name, ".json", lambda _path: False)
-        write_whole(path, json.dumps(data, indent=2, ensure_ascii=False) + "\n")
-        return path
+        return self.keep(self.data(name) | {"name": new_name})

@@ -84,7 +84,7 @@ class Review:
         if finding.unit in ("deg", "mm") and abs(finding.value) > abs(finding.limit):
             return (
                 f"Or move the limit: it is {abs(finding.limit):.0f} {finding.unit}, here it was {abs(finding.value):.0f}. "
-                "Copy the profile (Video menu) and change it there."
+                "Change it on the profile page (Ctrl+P)."
             )
         return ""
 

@@ -17,7 +17,7 @@ from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.base.errors import MediaError, StudioError
 from dolcezza.core.findings.profiles import Profile, default_profile
-from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.core.pipeline.fit_file import Fit, fit_from_dict, fit_to_dict
 from dolcezza.core.practice.lessons import read_time
@@ -25,14 +25,16 @@ from dolcezza.services.assignment import NOTHING, Assigned, against
 from dolcezza.services.corrections import Corrections
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.hold import HoldStill
+from dolcezza.services.hold_building import HoldBuilding
 from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
 from dolcezza.services.review import Review, exercise_of
+from dolcezza.services.schools import Schools
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.packed import CACHE_FILE, write_packed
-from dolcezza.storage.records import FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
+from dolcezza.storage.records import Dated, FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
 from dolcezza.storage.studio import StudioStore
 
 if TYPE_CHECKING:
@@ -65,6 +67,8 @@ class Studio:
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
         self.review = Review(self.store, self.undo)
         self.practice = Practice(self.store, self.undo)
+        self.schools = Schools(self.store, self.shelf, self.undo, self.judge_student)
+        self.building = HoldBuilding(self.store, self.undo)
         self.corrections = Corrections(self.store, self.undo, self.review)
 
     @property
@@ -105,6 +109,7 @@ class Studio:
         chosen = profile_name if profile_name in self.shelf.all() else default_profile(spec).name
         student = self.store.add_student(Student(name, handed, chosen, note, since or date.today()))
         self.store.add_instrument(OwnedInstrument(student.id, spec.name))
+        self.store.hold.note(Dated(student.id, "profile", chosen, student.since))
         return student
 
     def change_student(self, student: Student, instrument_name: str, measured: dict[str, float]) -> Student:
@@ -123,17 +128,22 @@ class Studio:
             # the newest one is the one that is played
             owned = self.store.add_instrument(OwnedInstrument(student.id, owned.name, owned.measured))
         judged: list[Callable[[], object]] = []
+        dated: list[Dated] = []
 
         def put() -> None:
             self.store.change_student(new)
             self.store.set_measured(owned.id, measured)
-            judged[:] = [self.judge_again(s.take) for s in self.takes(new.id)] if new.profile != old.profile else []
+            if new.profile != old.profile:
+                dated[:] = [self.store.hold.note(Dated(new.id, "profile", new.profile, date.today()))]
+                judged[:] = self.judge_student(new.id)
 
         def back() -> None:
             self.store.change_student(old)
             self.store.set_measured(owned.id, owned.measured)
             for bring in judged:
                 bring()
+            for kept in dated:
+                self.store.hold.unnote(kept.id)
 
         put()
         self.undo.did("student changed", back, put)
@@ -217,9 +227,17 @@ class Studio:
         return self.store.save_fit(take.id, fit_to_dict(replace(fit, take=take.path.name)), _now())
 
     def profile_of(self, take: Take, fit: Fit) -> Profile:
-        """The student's profile if it is for this instrument, else the instrument's usual one."""
-        chosen = self.shelf.all().get(self.store.student(take.student_id).profile, default_profile(fit.spec))
-        return chosen if fit.spec.family in chosen.families else default_profile(fit.spec)
+        """The student's profile if it is for this instrument, else the instrument's usual one; at the student's stage."""
+        return self.schools.of(self.store.student(take.student_id), fit.spec)
+
+    def spec_of(self, student_id: int) -> InstrumentSpec:
+        """The instrument a student plays."""
+        owned = self.store.instruments(student_id)
+        return instrument(owned[-1].name).with_measured(**owned[-1].measured) if owned else instrument("violin 4/4")
+
+    def judge_student(self, student_id: int) -> list[Callable[[], object]]:
+        """Apply the rules again to all measured takes of a student. Returns how to bring back what was."""
+        return [self.judge_again(status.take) for status in self.takes(student_id) if status.analysed]
 
     def save_analysis(self, take: Take, fit_id: int, analysis: TakeAnalysis) -> StoredAnalysis:
         """Keep an analysis: its open files first, then its record in one transaction."""
@@ -264,25 +282,6 @@ class Studio:
             folder.mkdir(parents=True, exist_ok=True)
             for path in sorted(p for p in stored.folder.iterdir() if p.name != CACHE_FILE):
                 shutil.copy2(path, folder / path.name)
-
-    def use_profile(self, student_id: int, name: str) -> None:
-        """Measure a student against another profile from now on; can be undone. Raises InstrumentError."""
-        self.shelf.get(name)
-        old = self.store.student(student_id).profile
-
-        restore: list[Callable[[], object]] = []
-
-        def put() -> None:
-            self.store.set_profile(student_id, name)
-            restore[:] = [self.judge_again(status.take) for status in self.takes(student_id)]
-
-        def back() -> None:
-            self.store.set_profile(student_id, old)
-            for bring in restore:
-                bring()
-
-        put()
-        self.undo.did("other profile", back, put)
 
     # assignments
 

@@ -18,7 +18,7 @@ from dolcezza.storage.database import Database
 from dolcezza.storage.records import FeltAnswer, HandStill
 from dolcezza.storage.schema import FeltRow, HandRow
 
-ROLES = ("relaxed", "frog", "tip", "hold")
+ROLES = ("relaxed", "upright", "frog", "tip", "hold")
 
 
 class HandBook:
@@ -107,7 +107,7 @@ def _hold_from_dict(data: dict[str, Any]) -> Hold:
     return Hold(
         joints={k: (float(v[0]), float(v[1])) for k, v in data["joints"].items()}, thumb=Shape(data["thumb"]), little=Shape(data["little"]),
         gaps={k: number(v) for k, v in data["gaps"].items()}, ring=number(data["ring"]),
-        wrist_over_knuckles=number(data["wrist_over_knuckles"]), facing=number(data["facing"]), set_by_hand=dict(data["set_by_hand"]),
+        wrist_over_knuckles=math.nan, facing=number(data["facing"]), set_by_hand=dict(data["set_by_hand"]),
     )  # fmt: skip
 
 

@@ -108,6 +108,28 @@ MIGRATIONS: tuple[Migration, ...] = (
             "UPDATE practised SET allowed = 1, note = '' WHERE note = 'allowed again by the teacher'",
         ),
     ),
+    Migration(
+        7,
+        "what the teacher says of the hold, its steps, bows with their marks, since when a profile and a stage count, year of birth",
+        (
+            "CREATE TABLE hold_answers (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "question VARCHAR NOT NULL, answer VARCHAR NOT NULL, said_on VARCHAR NOT NULL)",
+            "CREATE INDEX ix_hold_answers_student_id ON hold_answers (student_id)",
+            "CREATE TABLE hold_steps (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "method VARCHAR NOT NULL, step VARCHAR NOT NULL, done_on VARCHAR NOT NULL)",
+            "CREATE INDEX ix_hold_steps_student_id ON hold_steps (student_id)",
+            "CREATE TABLE bows (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "name VARCHAR NOT NULL, marks VARCHAR NOT NULL)",
+            "CREATE INDEX ix_bows_student_id ON bows (student_id)",
+            "CREATE TABLE dated (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "what VARCHAR NOT NULL, value VARCHAR NOT NULL, since VARCHAR NOT NULL)",
+            "CREATE INDEX ix_dated_student_id ON dated (student_id)",
+            "INSERT INTO dated (student_id, what, value, since) SELECT id, 'profile', profile, since FROM students",
+            "ALTER TABLE students ADD COLUMN born INTEGER NOT NULL DEFAULT 0",
+            "ALTER TABLE students ADD COLUMN mobile_joints BOOLEAN NOT NULL DEFAULT 0",
+            "ALTER TABLE students ADD COLUMN had_pain BOOLEAN NOT NULL DEFAULT 0",
+        ),
+    ),
 )
 """All steps in order; their numbers rise by one."""
 

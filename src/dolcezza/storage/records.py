@@ -8,6 +8,9 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.rules.arm import BodyReport
@@ -19,7 +22,7 @@ from dolcezza.core.tone.report import ToneReport
 @dataclass(frozen=True)
 class Student:
     """One student. ``lesson_day``: weekday of the weekly lesson, 0 = Monday, -1 = none; ``lesson_time`` such as 16:30. ``id`` 0 = not
-    stored yet."""
+    stored yet. ``born``: year, 0 = not said; ``mobile_joints``, ``had_pain``: what changes or pauses drills."""
 
     name: str
     handed: str = "right"
@@ -29,6 +32,9 @@ class Student:
     id: int = 0
     lesson_day: int = -1
     lesson_time: str = ""
+    born: int = 0
+    mobile_joints: bool = False
+    had_pain: bool = False
 
 
 @dataclass(frozen=True)
@@ -148,11 +154,15 @@ class TakeStatus:
     findings: int = 0
 
 
+LINES = ("stick", "forearm")
+"""Lines that are marked on a still of the hand, kept among its answers as four numbers (px)."""
+
+
 @dataclass(frozen=True)
 class HandStill:
-    """A still of a student's bow hand. ``role``: relaxed, frog, tip or hold; ``points`` (21, 2) px of the upright picture, None = no
-    hand found; ``by_hand`` those set by the teacher; ``hold`` what was told, without the teacher's ``answers``; the picture stays
-    where it is."""
+    """A still of a student's bow hand. ``role``: relaxed, upright, frog, tip or hold; ``points`` (21, 2) px of the upright picture,
+    None = no hand found; ``by_hand`` those set by the teacher; ``hold`` what was told, without the teacher's ``answers``; the picture
+    stays where it is."""
 
     student_id: int
     role: str
@@ -165,10 +175,64 @@ class HandStill:
     id: int = 0
     by_hand: list[int] = field(default_factory=list)
 
+    def line(self, name: str) -> Array | None:
+        """A marked line, ``name`` stick or forearm: (2, 2) px; None where it is not marked."""
+        numbers = self.answers.get(name, "").split()
+        return np.array(numbers, float).reshape(2, 2) if len(numbers) == 4 else None
+
     @property
     def answered(self) -> Hold | None:
-        """The hold with what the teacher says put before the figures."""
-        return self.hold.answered(self.answers) if self.hold is not None else None
+        """The hold with what the teacher says put before the figures, and its wrist where stick and forearm are marked."""
+        if self.hold is None:
+            return None
+        hold = self.hold.answered({k: v for k, v in self.answers.items() if k not in LINES})
+        lines = [self.line(name) for name in LINES]
+        if self.points is not None and all(line is not None for line in lines):
+            hold = hold.with_lines(np.array(self.points), *(line for line in lines if line is not None))
+        return hold
+
+
+@dataclass(frozen=True)
+class HoldAnswer:
+    """What the teacher said of a student's hold on a day: ``question`` and ``answer`` by their keys."""
+
+    student_id: int
+    question: str
+    answer: str
+    said_on: date
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class HoldStep:
+    """A step of building the hold that was ticked: ``method`` and ``step`` by their keys, on a day."""
+
+    student_id: int
+    method: str
+    step: str
+    done_on: date
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class Bow:
+    """A student's own bow with ``marks`` on it: mm from the frog, by name."""
+
+    student_id: int
+    name: str
+    marks: dict[str, float] = field(default_factory=dict)
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class Dated:
+    """Since when something counts for a student: ``what`` profile or stage, its ``value``."""
+
+    student_id: int
+    what: str
+    value: str
+    since: date
+    id: int = 0
 
 
 @dataclass(frozen=True)

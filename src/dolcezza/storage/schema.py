@@ -26,6 +26,9 @@ class StudentRow(Base):
     since: Mapped[str]
     lesson_day: Mapped[int]
     lesson_time: Mapped[str]
+    born: Mapped[int] = mapped_column(server_default="0")
+    mobile_joints: Mapped[bool] = mapped_column(server_default="0")
+    had_pain: Mapped[bool] = mapped_column(server_default="0")
 
 
 class InstrumentRow(Base):
@@ -158,3 +161,38 @@ class PractisedRow(Base):
     pain: Mapped[bool]
     note: Mapped[str]
     allowed: Mapped[bool] = mapped_column(server_default="0")
+
+
+class HoldAnswerRow(Base):
+    __tablename__ = "hold_answers"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    question: Mapped[str]
+    answer: Mapped[str]
+    said_on: Mapped[str]
+
+
+class HoldStepRow(Base):
+    __tablename__ = "hold_steps"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    method: Mapped[str]
+    step: Mapped[str]
+    done_on: Mapped[str]
+
+
+class BowRow(Base):
+    __tablename__ = "bows"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    marks: Mapped[str]
+
+
+class DatedRow(Base):
+    __tablename__ = "dated"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    what: Mapped[str]
+    value: Mapped[str]
+    since: Mapped[str]

@@ -24,6 +24,7 @@ from dolcezza.storage.body_json import FILE_NAME, body_from_json
 from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults, keep_private
 from dolcezza.storage.hand_book import HandBook
+from dolcezza.storage.hold_book import HoldBook
 from dolcezza.storage.overview import pairs, statuses
 from dolcezza.storage.practice_book import PracticeBook
 from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
@@ -49,6 +50,7 @@ class StudioStore:
         check(self.folder / DATABASE)
         self._db = Database(self.folder / DATABASE)
         self.hands = HandBook(self._db)
+        self.hold = HoldBook(self._db)
         self.assignments = AssignmentBook(self._db)
         self.words = WordBook(self._db)
         self.practice = PracticeBook(self._db)
@@ -316,11 +318,14 @@ def _get(session: Session, kind: type, row_id: int, what: str) -> Any:
 
 def _student(row: StudentRow) -> Student:
     since = date.fromisoformat(row.since)
-    return Student(row.name, row.handed, row.profile, row.note, since, row.id, row.lesson_day, row.lesson_time)
+    return Student(
+        row.name, row.handed, row.profile, row.note, since, row.id, row.lesson_day, row.lesson_time, row.born, row.mobile_joints,
+        row.had_pain,
+    )  # fmt: skip
 
 
 def _said_of(student: Student) -> dict[str, Any]:
-    names = ("name", "handed", "profile", "note", "lesson_day", "lesson_time")
+    names = ("name", "handed", "profile", "note", "lesson_day", "lesson_time", "born", "mobile_joints", "had_pain")
     return {name: getattr(student, name) for name in names}
 
 

@@ -18,6 +18,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     (mark("1, 2, 3"), mark("bow and bridge, angle, contact: show or hide")),
     (mark("Ctrl+1 … Ctrl+9"), mark("go to a step of the job")),
     (mark("Ctrl+0, Ctrl+Shift+0"), mark("go to practice, to progress")),
+    (mark("Ctrl+P"), mark("profile of the student: what is asked of hold, arm and bow")),
     (mark("L"), mark("lesson view: one thing, big")),
     (mark("B"), mark("this stroke beside another, at the same bow position")),
     (mark("Ctrl+O"), mark("open a video")),

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import mark, tr
@@ -16,8 +16,6 @@ from dolcezza.app.views.hand import HandView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.findings.profiles import default_profile
-from dolcezza.core.instrument.catalog import instrument
 from dolcezza.services.calibration import CalibrationSession
 from dolcezza.services.corrections import JOINTS
 from dolcezza.services.hold import HoldStill, hand_to_lay, look_at_stills, tell_again
@@ -28,10 +26,7 @@ PICTURE_FILTER = mark("Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All fi
 
 
 class BodyPresenter(QObject):
-    """Between the two pages and the studio. ``session`` gives the landmarks of the open take, which keep what is set by hand. Emits
-    ``profile_changed()``."""
-
-    profile_changed = Signal()
+    """Between the two pages and the studio. ``session`` gives the landmarks of the open take, which keep what is set by hand."""
 
     def __init__(
         self, studio: Studio, selection: Selection, arm: ArmView, hand: HandView, notice: NoticeStrip,
@@ -43,7 +38,6 @@ class BodyPresenter(QObject):
         self.jobs = JobRunner(self)
         self._role, self._path = "hold", Path()
         self._mending: tuple[HandStill, list[int]] | None = None
-        arm.felt.connect(self._felt)
         hand.picture_wanted.connect(self._ask_picture)
         hand.answered.connect(self._answer)
         hand.forget.connect(self._forget)
@@ -64,14 +58,9 @@ class BodyPresenter(QObject):
         student = self._student
         if student is None:
             self._hand.show_stills([], None)
-            self._arm.show_felt([])
             return
-        owner = self._studio.store.student(student)
-        owned = self._studio.store.instruments(student)
-        spec = instrument(owned[-1].name) if owned else instrument("violin 4/4")
-        profile = self._studio.shelf.all().get(owner.profile, default_profile(spec))
+        profile = self._studio.schools.of(self._studio.store.student(student), self._studio.spec_of(student))
         self._hand.show_stills(self._studio.store.hands.stills(student), profile, chosen)
-        self._arm.show_felt(self._studio.store.hands.felt(student))
         self.show_by_hand()
 
     def show_by_hand(self) -> None:
@@ -82,41 +71,6 @@ class BodyPresenter(QObject):
             return
         places = [(a.t_s, {j: xy for j in JOINTS if (xy := getattr(a, j)) is not None}) for a in session.base.arm]
         self._arm.show_by_hand(places, session.base.relaxed_s)
-
-    def _felt(self, test: str, answer: str) -> None:
-        if self._student is not None:
-            self._studio.say_felt(self._student, test, answer)
-            self._arm.show_felt(self._studio.store.hands.felt(self._student))
-
-    def ask_profile_copy(self) -> None:
-        """Ask for the name of a copy of the student's profile."""
-        student = self._student
-        if student is None:
-            self._notice.say(tr("Choose a student first; the profile is that student's."))
-            return
-        now = self._studio.store.student(student).profile
-        question, offer = tr("Name of the copy of “{0}”:").format(now), tr("{0}, my way").format(now)
-        name, sure = QInputDialog.getText(self._window, tr("Copy the profile"), question, text=offer)
-        if sure:
-            self.copy_profile(name)
-
-    def copy_profile(self, name: str) -> None:
-        """Copy the student's profile under another name and use the copy; its file is edited with any text editor."""
-        student = self._student
-        if student is None:
-            return
-        try:
-            path = self._studio.shelf.copy(self._studio.store.student(student).profile, name)
-            self._studio.use_profile(student, name.strip())
-        except DolcezzaError as error:
-            self._notice.say(str(error))
-            return
-        self.reload()
-        self.profile_changed.emit()
-        self._notice.say(
-            tr("“{0}” is this student's profile now. Edit {1} with any text editor, then analyse again.").format(name.strip(), path),
-            calm=True,
-        )
 
     # pictures of the hand
 

@@ -17,10 +17,8 @@ from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.rank import GROUPS, why
-from dolcezza.core.findings.rules.setup import hand_findings, wrist_findings
 from dolcezza.reports.findings import sentence_of
 from dolcezza.reports.pages import Still, still_of, student_sheet, take_report, to_webvtt, worst_moment
-from dolcezza.services.hold import newest_signs
 from dolcezza.services.lesson import lesson_pictures
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.studio import Studio
@@ -59,9 +57,7 @@ class FindingsPresenter(QObject):
             return
         student = self._studio.store.student(take.student_id)
         profile = self._studio.profile_of(take, self._studio.fit(take))
-        stills = self._studio.store.hands.stills(student.id)
-        wrist = wrist_findings(next((h for s in stills if s.role != "relaxed" and (h := s.answered) is not None), None), profile)
-        by_hand = [JudgedFinding(f) for f in (*hand_findings(newest_signs(stills), profile), *wrist)]
+        by_hand = [JudgedFinding(f) for f in self._studio.building.findings(student.id, profile)]
         self.chosen = prescriptions([*analysis.findings, *by_hand])
         groups = profile.order_of_work or GROUPS
         whys = [spoken().sentence(why(j.finding, k, groups)) for k, j in enumerate(analysis.findings)]

@@ -1,4 +1,4 @@
-"""The arm: the picture with the bow arm, the staircase of the elbow, who moves the bow, signs of tension, what was felt."""
+"""The arm: the picture with the bow arm, the staircase of the elbow, who moves the bow, signs of tension."""
 
 from __future__ import annotations
 
@@ -6,26 +6,28 @@ import math
 
 from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, spoken, tr
+from dolcezza.app.widgets.joint_plot import JointPlot
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.overlays_body import arm_points, paint_arm, paint_posture
-from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
+from dolcezza.app.widgets.parts import Row, empty, faint, label
 from dolcezza.app.widgets.posture_list import PostureList
-from dolcezza.app.widgets.shares_plot import SharesPlot
 from dolcezza.app.widgets.sign_gauge import Gauge, SignLine
 from dolcezza.app.widgets.staircase_plot import StaircasePlot
 from dolcezza.app.widgets.take_page import TakePage, stacked
 from dolcezza.core.arm.joint_contributions import BANDS_CM_S
+from dolcezza.core.findings.choices import choices
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.arm import BodyReport
-from dolcezza.core.hold.felt import FELT_TESTS
+from dolcezza.core.strokes.joint_work import work_by_speed, work_by_third
 from dolcezza.core.strokes.moments import pace_moments, passing_moments
 from dolcezza.core.tension.signs import Sign, nearness
-from dolcezza.storage.records import FeltAnswer, StoredAnalysis
+from dolcezza.reports.choices import choice_in
+from dolcezza.storage.records import StoredAnalysis
 
 GRAB_PX = 18.0
 SAME_FRAME_S = 0.02
@@ -41,19 +43,14 @@ STAIR_WORDS = {
 }  # fmt: skip
 UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width", "": ""}
 
-NOT_TRIED = mark("not tried")
-FELT_WORDS = {"yes": mark("yes"), "no": mark("no"), NOT_TRIED: NOT_TRIED}
-
 JointPlaces = list[tuple[float, dict[str, tuple[float, float]]]]
 
 
 class ArmView(TakePage):
-    """Emits ``joints_set(seconds, places by joint)`` (place None = let go), ``relaxed_here(seconds)``, ``felt(test, answer)`` and
-    ``measure_again()``."""
+    """Emits ``joints_set(seconds, places by joint)`` (place None = let go), ``relaxed_here(seconds)`` and ``measure_again()``."""
 
     joints_set = Signal(float, object)
     relaxed_here = Signal(float)
-    felt = Signal(str, str)
     measure_again = Signal()
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
@@ -99,7 +96,8 @@ class ArmView(TakePage):
         self.stairs_head, self.stairs_note, self.stairs = label(tr("Elbow height by string"), "heading"), faint(""), StaircasePlot()
         self.stairs.string_chosen.connect(self._to_string)
         self.card(self.stairs_head, self.stairs, self.stairs_note)
-        self.shares_head, self.shares = label(tr("Who moves the bow"), "heading"), SharesPlot()
+        self.shares_head, self.shares = label(tr("Who moves the bow"), "heading"), JointPlot()
+        self.school_words = faint("")
         self.by_third, self.by_speed = QPushButton(tr("by third")), QPushButton(tr("by speed"))
         group = QButtonGroup(self)
         line = QHBoxLayout()
@@ -112,7 +110,7 @@ class ArmView(TakePage):
         self.by_third.setChecked(True)
         group.buttonClicked.connect(self._show_shares)
         self.shares.picked.connect(self._to_share)
-        self.card(line, self.shares)
+        self.card(line, self.shares, self.school_words)
         self.signs_head = label(tr("Signs of tension"), "heading")
         self.sign_list, inner = stacked()
         self.signs_note = faint(tr(CAUTION))
@@ -120,24 +118,6 @@ class ArmView(TakePage):
         self.posture = PostureList()
         self.posture.chosen.connect(lambda name: self.go(self.posture.figures[name].t_s))
         self.card(label(tr("Posture"), "heading"), self.posture)
-        rows: list[QWidget | QHBoxLayout] = [
-            label(tr("By feel"), "heading"),
-            faint(tr("What no camera can tell. Gently; at any pain stop.")),
-        ]
-        self.felt_boxes: dict[str, QComboBox] = {}
-        for test in FELT_TESTS:
-            line = QHBoxLayout()
-            words = label(f"{test.name}: {test.question}")
-            words.setToolTip(tr("{0} {1} A relaxed hand: {2}.").format(test.how, test.question, test.free))
-            line.addWidget(words, 1)
-            combo = choice(f"{test.name}. {test.question}", FELT_WORDS)
-            combo.setCurrentIndex(combo.findData(NOT_TRIED))
-            combo.activated.connect(lambda _k, key=test.key: self.felt.emit(key, self.felt_boxes[key].currentData()))
-            self.felt_boxes[test.key] = combo
-            line.addWidget(combo)
-            rows.append(line)
-        self.felt_note = faint("")
-        self.card(*rows, self.felt_note)
         self.column.addStretch(1)
 
     # what is shown
@@ -151,6 +131,8 @@ class ArmView(TakePage):
         self.stairs.set_stairs(report.stairs if report else None)
         self._show_stairs(report)
         self._show_shares()
+        school = choice_in(choices()["upper arm"], spoken()).option(profile.want("upper arm")) if profile is not None else None
+        self.school_words.setText("" if school is None else tr("Asked for: {0}. {1}").format(school.name, school.says))
         self._show_signs(report)
         self.posture.show_figures(report.posture if report is not None else {}, profile)
         self.canvas.update()
@@ -172,9 +154,9 @@ class ArmView(TakePage):
         self.stairs_note.setText(" ".join(said))
 
     def _show_shares(self) -> None:
-        report = self._analysis.body if self._analysis is not None else None
-        rows = (report.by_speed if self.by_speed.isChecked() else report.by_third) if report is not None else {}
-        self.shares.set_rows(list(rows.items()))
+        told = self._analysis if self._analysis is not None and self._analysis.body is not None else None
+        work = work_by_speed if self.by_speed.isChecked() else work_by_third
+        self.shares.set_rows(list(work(told.series, told.strokes).items()) if told is not None else [])
 
     def _show_signs(self, report: BodyReport | None) -> None:
         empty(self.sign_list)
@@ -214,16 +196,6 @@ class ArmView(TakePage):
         own = ", " + tr("own quiet strokes {0:.2f}").format(sign.own) if math.isfinite(sign.own) else ""
         on = tr("on {0} of {1} strokes").format(len(sign.strokes), sign.of)
         return [f"{on[0].upper()}{on[1:]}", f"{self._figure(sign)}{own}".replace("-", "−"), *([sign.note] if sign.note else [])]
-
-    def show_felt(self, answers: list[FeltAnswer]) -> None:
-        """Answers of the student, newest first."""
-        newest: dict[str, FeltAnswer] = {}
-        for said in answers:
-            newest.setdefault(said.test, said)
-        for key, combo in self.felt_boxes.items():
-            combo.setCurrentIndex(combo.findData(newest[key].answer if key in newest else NOT_TRIED))
-        dates = {a.said_on for a in newest.values()}
-        self.felt_note.setText(tr("Last said on {0:%d %B %Y}.").format(max(dates)) if dates else "")
 
     def show_by_hand(self, places: JointPlaces, relaxed: float | None) -> None:
         """Joints set by hand and the moment at ease, as the fit has them."""

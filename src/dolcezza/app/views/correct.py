@@ -102,7 +102,7 @@ class CorrectView(TakePage):
             row = Row(
                 -1,
                 f"○ {sentence_of(judged, spoken())}",
-                [spoken().cause(judged.finding.cause), tr("from the pictures of the hand (page Hand)")],
+                [spoken().cause(judged.finding.cause), tr("from pictures of the hand and your answers (page Hold)")],
             )
             self.column.addWidget(row)
         for words in cautions(spoken()):

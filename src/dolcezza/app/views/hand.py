@@ -8,18 +8,26 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QImage, QImageReader
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import day_words, mark, show, tr
+from dolcezza.app.theme.words import day_words, mark, show, spoken, tr
 from dolcezza.app.widgets.hand_marks import HandMarks
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.findings.choices import ANY, choices
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, index_words, same_hand, to_the_stick
+from dolcezza.reports.choices import choice_in
 from dolcezza.services.hold import newest_signs
-from dolcezza.storage.records import HandStill
+from dolcezza.storage.records import LINES, HandStill
 
-ROLE_WORDS = {"hold": mark("Bow hold"), "frog": mark("At the frog"), "tip": mark("At the tip"), "relaxed": mark("Relaxed hand")}
+ROLE_WORDS = {
+    "hold": mark("Bow hold"),
+    "upright": mark("Upright"),
+    "frog": mark("At the frog"),
+    "tip": mark("At the tip"),
+    "relaxed": mark("Relaxed hand"),
+}
 WISHES = (mark("bent"), mark("stable"))
 AS_MEASURED = mark("as measured")
 SHAPES = {AS_MEASURED: AS_MEASURED, "straight": mark("straight"), "round": mark("round"), "unclear": mark("unclear")}
@@ -29,8 +37,7 @@ FIRST = mark(
     "Open a picture of the bow hand: alone, as large as the picture, from the back of the hand. "
     "A photo of the hanging hand is its own baseline."
 )
-STICK = "stick"
-"""Name of the marked stick among the answers."""
+LINE_WORDS = {"stick": mark("Mark the stick"), "forearm": mark("Mark the forearm")}
 CAUTION = mark("Signs, never a diagnosis. At any pain stop.")
 TWO_WANTED = mark("Open a picture at the frog and one at the tip, or one of the relaxed hand, to set them side by side.")
 
@@ -59,7 +66,7 @@ class HandView(QWidget):
         self.canvas.empty_text = tr(FIRST)
         self.canvas.setAccessibleDescription(tr("Drag a point of the hand to its place; drag along the stick to mark it"))
         self.marks = HandMarks(self.canvas)
-        self.marks.stick_set.connect(self._stick_set)
+        self.marks.line_set.connect(self._line_set)
         self.marks.point_set.connect(self._point_set)
         left.addWidget(self.canvas, 1)
         row = QHBoxLayout()
@@ -71,6 +78,18 @@ class HandView(QWidget):
             self.open_buttons[role] = button
             row.addWidget(button)
         row.addStretch(1)
+        group = QButtonGroup(self)
+        self.line_buttons: dict[str, QPushButton] = {}
+        for name, words in LINE_WORDS.items():
+            button = QPushButton(tr(words))
+            button.setObjectName("chip")
+            button.setCheckable(True)
+            button.setChecked(name == self.marks.marking)
+            button.setToolTip(tr("Then drag along it in the picture"))
+            button.clicked.connect(lambda _c=False, which=name: setattr(self.marks, "marking", which))
+            group.addButton(button)
+            self.line_buttons[name] = button
+            row.addWidget(button)
         left.addLayout(row)
         across.addLayout(left, 1)
         across.addWidget(self._make_side())
@@ -155,7 +174,7 @@ class HandView(QWidget):
 
     def _show_signs(self) -> None:
         """Each sign that the newest pictures show, do not show, or cannot tell."""
-        found = newest_signs(self._stills)
+        found = newest_signs(self._stills, self._profile)
         marks = {True: "●", False: "○", None: "?"}
         empty(self.signs)
         for sign in found:
@@ -168,7 +187,8 @@ class HandView(QWidget):
         still = self._stills[place] if place is not None else None
         self.forget_button.setEnabled(still is not None)
         self.lay_button.setVisible(still is not None and still.points is None)
-        self.marks.show_marks(*((still.points, still.by_hand, self._stick_of(still)) if still is not None else (None, (), ())))
+        lines = {name: line for name in LINES if still is not None and (line := still.line(name)) is not None}
+        self.marks.show_marks(*((still.points, still.by_hand, lines) if still is not None else (None, (), {})))
         for combo in self.shapes.values():
             combo.setEnabled(still is not None and still.hold is not None)
         if still is None:
@@ -215,7 +235,7 @@ class HandView(QWidget):
         rows += [(tr("Gap {0}").format(name), self._widths(value)) for name, value in hold.gaps.items()]
         ring = f"{hold.ring_open}" + (f", {self._widths(hold.ring)}" if math.isfinite(hold.ring) else "")
         rows.append((tr("Ring of thumb and middle finger"), ring))
-        rows += self._stick_rows(still)
+        rows += self._stick_rows(still) + self._wrist_row(still)
         for k, (name, text) in enumerate(rows):
             self.figures.addWidget(label(name), k, 0)
             self.figures.addWidget(label(text, "" if text != tr(HIDDEN) else "faint"), k, 1)
@@ -225,17 +245,29 @@ class HandView(QWidget):
         """Fingers against the stick, where the teacher has marked it."""
         if still is None or still.points is None:
             return []
-        if STICK not in still.answers:
+        ends = still.line("stick")
+        if ends is None:
             return [(tr("Fingers to the stick"), tr("drag along the stick to mark it"))]
-        ends = np.array(HandView._stick_of(still)).reshape(2, 2)
         got = to_the_stick(np.array(still.points), ends)
         fingers = ", ".join(show("joint", got[f"{f}_to_stick_deg"]) for f in ("index", "middle", "ring", "little"))
         return [(tr("Index crosses the stick"), index_words(got["index_place"])), (tr("Fingers to the stick"), fingers)]
 
-    def _stick_set(self, start: QPointF, end: QPointF) -> None:
+    @staticmethod
+    def _wrist_row(still: HandStill | None) -> list[tuple[str, str]]:
+        """The wrist against the forearm, where stick and forearm are marked."""
+        hold = still.answered if still is not None else None
+        if hold is None or not math.isfinite(hold.wrist_over_knuckles):
+            return [(tr("Wrist"), tr("mark the stick and the forearm"))]
+        share = 100 * hold.wrist_over_knuckles
+        words = (
+            tr("higher than the knuckles by {0:.0f} % of the hand") if share > 0 else tr("lower than the knuckles by {0:.0f} % of the hand")
+        )
+        return [(tr("Wrist"), words.format(abs(share)))]
+
+    def _line_set(self, name: str, start: QPointF, end: QPointF) -> None:
         if self._place is not None:
             ends = (start.x(), start.y(), end.x(), end.y())
-            self.answered.emit(self._place, {**self._stills[self._place].answers, STICK: " ".join(f"{v:.1f}" for v in ends)})
+            self.answered.emit(self._place, {**self._stills[self._place].answers, name: " ".join(f"{v:.1f}" for v in ends)})
 
     def _point_set(self, which: int, at: QPointF) -> None:
         if self._place is not None:
@@ -245,18 +277,18 @@ class HandView(QWidget):
         if self._place is not None:
             self.points_wanted.emit(self._place)
 
-    @staticmethod
-    def _stick_of(still: HandStill) -> list[float]:
-        return [float(v) for v in still.answers.get(STICK, "").split()]
-
     def _shape(self, what: str, hold: Hold) -> str:
         shape = hold.thumb if what == "thumb" else hold.little
         answer = tr("your answer")
         said = tr(str(shape)) + (f" ({answer})" if what in hold.set_by_hand else "")
-        wish = self._profile.hold.get(what) if self._profile is not None else None
-        if wish is None or wish.want == "any" or str(shape) in ("unclear", wish.want):
+        choice = choices()[f"{what} shape"]
+        asked = self._profile.want(choice.key) if self._profile is not None else ANY
+        bent = str(asked).startswith(("bent", "round"))
+        if not bent or str(shape) in ("unclear", "round"):
             return said
-        return f"{said}; " + tr("{0} asks for {1}").format(self._profile.name if self._profile else "", tr(wish.want))
+        return f"{said}; " + tr("{0} asks for {1}").format(
+            self._profile.name if self._profile else "", choice_in(choice, spoken()).option(asked).name
+        )
 
     @staticmethod
     def _joint(hold: Hold, name: str) -> str:
@@ -282,8 +314,8 @@ class HandView(QWidget):
         if not lines:
             same = same_hand(before, after)
             lines = [tr("Too little can be told in both pictures.") if same is None else tr("No joint changed by more than its ±.")]
-        wish = self._profile.hold.get("along_the_bow") if self._profile is not None else None
-        if still.role in ("frog", "tip") and wish is not None and wish.want == "stable":
+        stable = self._profile is not None and self._profile.want("along the bow") == "stable"
+        if still.role in ("frog", "tip") and stable:
             lines.append(tr("{0}: a stable hand is allowed for now.").format(self._profile.name if self._profile else ""))
         self.change_words.setText("\n".join(lines))
 
@@ -291,7 +323,7 @@ class HandView(QWidget):
         if self._place is not None:
             said = {what: combo.currentData() for what, combo in self.shapes.items() if combo.currentData() != AS_MEASURED}
             old = self._stills[self._place].answers
-            said |= {STICK: old[STICK]} if STICK in old else {}
+            said |= {name: old[name] for name in LINES if name in old}
             self.answered.emit(self._place, said)
 
     def _forget(self) -> None:

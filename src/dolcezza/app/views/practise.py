@@ -1,11 +1,11 @@
-"""Practice: the plan from this lesson to the next, the log, the ten-count, the ladder."""
+"""Practice: the plan from this lesson to the next, and the log."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date, timedelta
 
-from PySide6.QtCore import QDate, Qt, QTimer, Signal
+from PySide6.QtCore import QDate, Qt, Signal
 from PySide6.QtWidgets import (
     QAbstractSpinBox,
     QCheckBox,
@@ -25,12 +25,10 @@ from PySide6.QtWidgets import (
 from dolcezza.app.theme.words import day_words, spoken, tr
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.practice.drills import drills
-from dolcezza.core.practice.plan import SETTINGS_TO_UNLOCK, PracticePlan, ladder, unlock_day
+from dolcezza.core.practice.plan import PracticePlan
 from dolcezza.reports.practice import cautions, dose, drill_in, practice_name, slot_words
 from dolcezza.services.practice import Record
 from dolcezza.storage.records import Practised
-
-TEN = 10
 
 
 class PractiseView(QWidget):
@@ -47,10 +45,6 @@ class PractiseView(QWidget):
         super().__init__(parent)
         self.setObjectName("page")
         self._checks: dict[str, QCheckBox] = {}
-        self._ten = QTimer(self)
-        self._ten.setInterval(1000)
-        self._ten.timeout.connect(self._count)
-        self._counted = self._sets = 0
         across = QHBoxLayout(self)
         across.setContentsMargins(18, 6, 18, 10)
         across.setSpacing(16)
@@ -71,7 +65,6 @@ class PractiseView(QWidget):
         across.addWidget(side)
         self._make_plan_card()
         self._make_log_card()
-        self._make_counters()
         for words in cautions(spoken()):
             self._column.addWidget(faint(words))
         self._column.addStretch(1)
@@ -163,32 +156,6 @@ class PractiseView(QWidget):
         self._entries.setSpacing(4)
         box.addLayout(self._entries)
 
-    def _make_counters(self) -> None:
-        box = self._card(tr("Counters"))
-        line = QHBoxLayout()
-        self.ten_button = QPushButton(tr("Count to ten"))
-        self.ten_button.setToolTip(tr("Set the hand, keep it for ten; each ten is one setting"))
-        self.ten_button.clicked.connect(self._start_ten)
-        self.ten_words = label("0", "figure")
-        line.addWidget(self.ten_button)
-        line.addWidget(self.ten_words, 1)
-        box.addLayout(line)
-        self.unlock_words = label("")
-        box.addWidget(self.unlock_words)
-        line = QHBoxLayout()
-        self.balance = QDoubleSpinBox()
-        self.balance.setRange(2.0, 40.0)
-        self.balance.setValue(19.0)
-        self.balance.setSuffix(" cm")
-        self.balance.setAccessibleName(tr("Balance point, from the frog"))
-        self.balance.valueChanged.connect(self._show_ladder)
-        line.addWidget(label(tr("Ladder from the balance point at")), 1)
-        line.addWidget(self.balance)
-        box.addLayout(line)
-        self.ladder_words = label("")
-        box.addWidget(self.ladder_words)
-        self._show_ladder()
-
     # what is shown
 
     def show_student(
@@ -197,7 +164,7 @@ class PractiseView(QWidget):
     ) -> None:  # fmt: skip
         """The newest plan of a student, the log, and the drills that are proposed."""
         self.head.setText(tr("Practice: {0}").format(name) if name else tr("Choose a student first"))
-        for widget in (self.make_button, self.log_button, self.ten_button):
+        for widget in (self.make_button, self.log_button):
             widget.setEnabled(bool(name))
         self.calendar_button.setEnabled(plan is not None)
         self._show_plan(plan, today)
@@ -256,7 +223,6 @@ class PractiseView(QWidget):
             self._paused.addWidget(button)
         if record is None:
             self.streak_words.setText("")
-            self.unlock_words.setText("")
             return
         said = [tr("{0} days in a row.").format(record.streak)] if record.streak > 1 else []
         if record.minutes_a_day is not None:
@@ -265,12 +231,6 @@ class PractiseView(QWidget):
             names = ", ".join(practice_name(k, spoken()) for k in record.paused)
             said.append(tr("Paused for pain: {0}.").format(names))
         self.streak_words.setText(" ".join(said) or tr("Nothing written down yet."))
-        if record.settings >= SETTINGS_TO_UNLOCK:
-            self.unlock_words.setText(tr("{0} settings: the next stage is open.").format(record.settings))
-        else:
-            when = day_words(unlock_day(record.settings, today), "%d %B")
-            left = tr("{0} of {1} settings").format(record.settings, SETTINGS_TO_UNLOCK)
-            self.unlock_words.setText(tr("{0}; at ten a day the next stage opens on {1}.").format(left, when))
 
     def _show_entries(self, entries: Sequence[Practised]) -> None:
         empty(self._entries)
@@ -290,14 +250,6 @@ class PractiseView(QWidget):
             button.clicked.connect(lambda _c=False, which=k: self.unlog.emit(which))
             row.across.addWidget(button)
             self._entries.addWidget(row)
-
-    def _show_ladder(self) -> None:
-        steps = ladder(self.balance.value())
-        places = " → ".join(f"{cm:g}" for cm, _ in steps[:5]) + (" → … → 0" if len(steps) > 5 else "")
-        total = sum(s for _, s in steps) / 60
-        self.ladder_words.setText(
-            tr("{0} places of half a minute, {1:.0f} minutes: {2} cm from the frog. Rest after it.").format(len(steps), total, places)
-        )
 
     # what is done
 
@@ -321,17 +273,3 @@ class PractiseView(QWidget):
         )  # fmt: skip
         self.pain.setChecked(False)
         self.note.clear()
-
-    def _start_ten(self) -> None:
-        self._counted = 0
-        self.ten_words.setText("0")
-        self._ten.start()
-
-    def _count(self) -> None:
-        self._counted += 1
-        self.ten_words.setText(str(self._counted))
-        if self._counted >= TEN:
-            self._ten.stop()
-            self._sets += 1
-            self.ten_words.setText(tr("{0}: one setting, {1} just now").format(TEN, self._sets))
-            self.log.emit("D4", 0.0, 1, False, "")

@@ -47,6 +47,7 @@ class StudentsView(QWidget):
     """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``fault(error)``, ``delete_take(id)``, ``edit(id)``."""
 
     edit = Signal(int)
+    profile_wanted = Signal()
     open_take = Signal(int)
     video_offered = Signal(str)
     delete_take = Signal(int)
@@ -76,6 +77,10 @@ class StudentsView(QWidget):
         self.edit_button.clicked.connect(self._edit)
         head = QHBoxLayout()
         head.addWidget(self.heading, 1)
+        self.profile_button = QPushButton(tr("Profile…"))
+        self.profile_button.setToolTip(tr("What is asked of hold, arm and bow, one choice at a time (Ctrl+P)"))
+        self.profile_button.clicked.connect(self.profile_wanted)
+        head.addWidget(self.profile_button)
         head.addWidget(self.edit_button)
         right.addLayout(head)
         self.note = faint("")
@@ -201,7 +206,8 @@ class StudentsView(QWidget):
         student = self._selection.student
         empty(self._take_list)
         self.open_button.setEnabled(student is not None)
-        self.edit_button.setVisible(student is not None)
+        for button in (self.edit_button, self.profile_button):
+            button.setVisible(student is not None)
         self._show_brief(student)
         if student is None:
             self.heading.setText(tr("Three steps to the first finding"))

@@ -1,8 +1,8 @@
-"""The marks on a picture of a hand: its 21 points, each to be dragged to its place, and the stick, marked by a drag along it."""
+"""The marks on a picture of a hand: its 21 points, each to be dragged, and lines marked by a drag: stick and forearm."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from PySide6.QtCore import QObject, QPointF, Signal
 from PySide6.QtGui import QPainter
@@ -11,6 +11,7 @@ from dolcezza.app.theme.palette import ON_PICTURE
 from dolcezza.app.widgets.overlays import draw_line
 from dolcezza.app.widgets.overlays_body import paint_hand
 from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.storage.records import LINES
 
 LEAST_STICK_PX = 40.0
 """A shorter drag marks no stick (px of the screen)."""
@@ -20,17 +21,18 @@ LEAST_MOVE_PX = 2.0
 
 
 class HandMarks(QObject):
-    """Emits ``point_set(which, place)`` and ``stick_set(from, to)`` in px of the picture."""
+    """Emits ``point_set(which, place)`` and ``line_set(name, from, to)`` in px of the picture; ``marking``: which line a drag marks."""
 
     point_set = Signal(int, QPointF)
-    stick_set = Signal(QPointF, QPointF)
+    line_set = Signal(str, QPointF, QPointF)
 
     def __init__(self, canvas: VideoCanvas) -> None:
         super().__init__(canvas)
         self._canvas = canvas
         self._points: list[QPointF] = []
         self._by_hand: set[int] = set()
-        self._stick: list[QPointF] = []
+        self._lines: dict[str, list[QPointF]] = {}
+        self.marking = LINES[0]
         self._taken: int | None = None
         self._from: QPointF | None = None
         self._to: QPointF | None = None
@@ -39,11 +41,13 @@ class HandMarks(QObject):
         canvas.dragged.connect(self._drag)
         canvas.released.connect(self._release)
 
-    def show_marks(self, points: Sequence[Sequence[float]] | None, by_hand: Sequence[int], stick: Sequence[float]) -> None:
-        """``points`` (21, 2) px or None, those set ``by_hand``, and the ``stick`` as x0, y0, x1, y1 or ()."""
+    def show_marks(
+        self, points: Sequence[Sequence[float]] | None, by_hand: Sequence[int], lines: Mapping[str, Sequence[Sequence[float]]]
+    ) -> None:
+        """``points`` (21, 2) px or None, those set ``by_hand``, and the marked ``lines`` (2, 2) px by name."""
         self._points = [QPointF(float(x), float(y)) for x, y in points or []]
         self._by_hand = set(by_hand)
-        self._stick = [QPointF(stick[0], stick[1]), QPointF(stick[2], stick[3])] if len(stick) == 4 else []
+        self._lines = {name: [QPointF(float(x), float(y)) for x, y in ends] for name, ends in lines.items()}
         self._taken = self._from = self._to = None
         self._canvas.update()
 
@@ -67,18 +71,18 @@ class HandMarks(QObject):
         if taken is not None and far >= LEAST_MOVE_PX:
             self.point_set.emit(taken, at)
         elif taken is None and far >= LEAST_STICK_PX:
-            self.stick_set.emit(start, at)
+            self.line_set.emit(self.marking, start, at)
         self._canvas.update()
 
     def _paint(self, painter: QPainter, unit: float) -> None:
         if not self._points:
             return
-        points, stick = list(self._points), self._stick
+        points, lines = list(self._points), dict(self._lines)
         if self._from is not None and self._to is not None:
             if self._taken is not None:
                 points[self._taken] = self._to
             else:
-                stick = [self._from, self._to]
+                lines[self.marking] = [self._from, self._to]
         paint_hand(painter, [(p.x(), p.y()) for p in points], unit, self._by_hand)
-        if stick:
-            draw_line(painter, stick, 2.4, ON_PICTURE["bow"], unit)
+        for name, ends in lines.items():
+            draw_line(painter, ends, 2.4, ON_PICTURE["bow" if name == LINES[0] else "bridge"], unit)

@@ -23,8 +23,10 @@ from dolcezza.app.presenters.calibration import CalibrationPresenter
 from dolcezza.app.presenters.corrections import CorrectionsPresenter
 from dolcezza.app.presenters.findings import FindingsPresenter
 from dolcezza.app.presenters.help import HelpPresenter
+from dolcezza.app.presenters.hold import HoldPresenter
 from dolcezza.app.presenters.playing import Playing
 from dolcezza.app.presenters.practice import PracticePresenter
+from dolcezza.app.presenters.profile import ProfilePresenter
 from dolcezza.app.presenters.session import Desk, SessionPresenter
 from dolcezza.app.presenters.takes import TakesPresenter
 from dolcezza.app.presenters.undo import UndoPresenter
@@ -41,7 +43,7 @@ from dolcezza.app.windows.review_keys import ReviewKeys
 from dolcezza.app.windows.steps import (
     ARM,
     CORRECT,
-    HAND,
+    HOLD,
     LANDMARKS,
     PLAN,
     PLAYING_KEYS,
@@ -73,6 +75,7 @@ class MainWindow(QMainWindow):
         self.studio = studio
         self.selection = Selection(self)
         self.beside: CompareWindow | None = None
+        self._before_profile = STUDENTS
         self.setWindowTitle(tr("Dolcezza"))
         self.setMinimumSize(1100, 700)
         self.setAcceptDrops(True)
@@ -125,6 +128,8 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
         self.body = BodyPresenter(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.landmarks.session, self)
+        self.building = HoldPresenter(self.studio, self.selection, pages.hold, self.notice, self)
+        self.profiles = ProfilePresenter(self.studio, self.selection, pages.profile, self.notice, self)
         self.corrections = CorrectionsPresenter(
             self.studio, self.selection, self.strokes, self.arm, self.notice, lambda: self.landmarks.session,
             self.measuring.is_measuring, self
@@ -161,7 +166,11 @@ class MainWindow(QMainWindow):
         self.correcting.changed.connect(self._reload_analysis)
         self.correct.practise.connect(partial(self.go_to_step, PRACTISE))
         self.progress.open_take.connect(self.open_take)
-        self.body.profile_changed.connect(self._reload_analysis)
+        for presenter in (self.building, self.profiles):
+            presenter.changed.connect(self._reload_analysis)
+        self.building.profile_wanted.connect(self.show_profile)
+        self.students.profile_wanted.connect(self.show_profile)
+        self.pages.profile.done.connect(lambda: self.go_to_step(self._before_profile))
         self.assigning.edit_wanted.connect(partial(self.go_to_step, PLAN))
         self.measuring.started.connect(self._on_started)
         self.measuring.measured.connect(self._on_measured)
@@ -180,7 +189,7 @@ class MainWindow(QMainWindow):
             "redo": self.redo,
         }
         does |= {f"stroke_{what}": partial(self._mend_stroke, what) for what in ("cut", "join", "drop")}
-        does |= {"ends_go": self.strokes.let_ends_go, "copy_profile": self.body.ask_profile_copy}
+        does |= {"ends_go": self.strokes.let_ends_go, "profile": self.show_profile}
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
         does |= {
             "lesson": self._show_lesson,
@@ -204,8 +213,9 @@ class MainWindow(QMainWindow):
         if not self._may_enter()[step]:
             return
         self.pages.pause()
-        if step in (ARM, HAND):
+        if step in (ARM, HOLD):
             self.body.reload()
+            self.building.reload()
         if step in (USE, PLAN):
             self.assigning.reload()
         self._reload_lesson(step)
@@ -228,6 +238,17 @@ class MainWindow(QMainWindow):
         for name in STROKE_KEYS:
             self.menus.actions[name].setEnabled(step == STROKES and self.selection.analysis is not None)
         self._refresh_undo()
+
+    def show_profile(self) -> None:
+        """The profile of the student, with the way back to the page it was asked for on."""
+        if self.profiles.student is None:
+            self.notice.say(tr("Choose a student first; the profile is that student's."))
+            return
+        if self.pages.currentWidget() is not self.pages.profile:
+            self._before_profile = self.pages.currentIndex()
+        self.pages.pause()
+        self.profiles.reload()
+        self.pages.setCurrentWidget(self.pages.profile)
 
     def _reload_lesson(self, step: int) -> None:
         if step in (CORRECT, PRACTISE):
@@ -315,10 +336,13 @@ class MainWindow(QMainWindow):
         step = self.pages.currentIndex()
         if step in (LANDMARKS, STROKES, ARM, USE, PLAN, CORRECT):
             self._reload_analysis()
-        if step in (ARM, HAND):
+        if step in (ARM, HOLD):
             self.body.reload()
+            self.building.reload()
         if step == STUDENTS:
             self.students.reload()
+        if self.pages.currentWidget() is self.pages.profile:
+            self.profiles.reload()
         self._reload_lesson(step)
 
     def _refresh_undo(self) -> None:

@@ -1,4 +1,4 @@
-"""All screens of the job in one stack, in their order; what is done to all of them is done here."""
+"""All screens of the job in one stack, in their order, and the profile after them; what is done to all of them is done here."""
 
 from __future__ import annotations
 
@@ -12,8 +12,9 @@ from dolcezza.app.views.bow_plan import BowPlanView
 from dolcezza.app.views.bow_use import BowUseView
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.correct import CorrectView
-from dolcezza.app.views.hand import HandView
+from dolcezza.app.views.hold import HoldView
 from dolcezza.app.views.practise import PractiseView
+from dolcezza.app.views.profile import ProfileView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.views.students import StudentsView
@@ -30,11 +31,13 @@ class Pages(QStackedWidget):
         super().__init__(parent)
         self.students, self.take = StudentsView(studio, selection), TakeView(selection)
         self.landmarks, self.strokes = CalibrationView(selection), StrokesView(selection)
-        self.arm, self.hand = ArmView(selection), HandView()
+        self.arm, self.hold = ArmView(selection), HoldView()
+        self.hand = self.hold.pictures
         self.use, self.plan = BowUseView(selection), BowPlanView()
         self.correct, self.practise, self.progress = CorrectView(selection), PractiseView(), ProgressView()
-        first = (self.students, self.take, self.landmarks, self.strokes, self.arm, self.hand)
-        for page in (*first, self.use, self.plan, self.correct, self.practise, self.progress):
+        first = (self.students, self.take, self.landmarks, self.strokes, self.arm, self.hold)
+        self.profile = ProfileView()
+        for page in (*first, self.use, self.plan, self.correct, self.practise, self.progress, self.profile):
             self.addWidget(page)
 
     @property
@@ -47,6 +50,7 @@ class Pages(QStackedWidget):
         """Nothing runs any more."""
         for transport in self.transports.values():
             transport.pause()
+        self.hold.build.pause()
 
     def show_picture(self, seconds: float, image: QImage) -> None:
         """A picture for the page that is shown; ``seconds`` is its own time."""
@@ -61,7 +65,7 @@ class Pages(QStackedWidget):
     def recolour(self, palette: Palette) -> None:
         """Another theme."""
         self.strokes.recolour(palette)
-        for page in (self.arm, self.use, self.plan, self.correct, self.progress):
+        for page in (self.arm, self.hold, self.use, self.plan, self.correct, self.progress, self.profile):
             page.recolour(palette)
         for transport in self.transports.values():
             transport.recolour(palette)

@@ -10,22 +10,22 @@ STEPS = [
     mark("Landmarks"),
     mark("Strokes"),
     mark("Arm"),
-    mark("Hand"),
+    mark("Hold"),
     mark("Distribution"),
     mark("Bow plan"),
     mark("Correct"),
     mark("Practise"),
     mark("Progress"),
 ]
-STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HAND, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
-STILL_STEPS = (STUDENTS, HAND, PLAN, PRACTISE, PROGRESS)
+STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HOLD, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
+STILL_STEPS = (STUDENTS, HOLD, PLAN, PRACTISE, PROGRESS)
 """Steps that do not show the take's moment."""
 PLAYING_STEPS = (TAKE, STROKES, ARM, USE, CORRECT)
 """Steps on which the take can be played."""
 PLAYING_KEYS = ("toggle_play", "frame_on", "frame_back", "slower", "repeat", "mute")
 STROKE_KEYS = ("stroke_cut", "stroke_join", "stroke_drop", "ends_go")
 """Actions that need strokes on the screen."""
-WITHOUT_A_TAKE = (HAND, PRACTISE, PROGRESS)
+WITHOUT_A_TAKE = (HOLD, PRACTISE, PROGRESS)
 """Steps for which a student is enough."""
 
 

@@ -51,6 +51,8 @@ def _sign(cause: str, group: Group, kind: str) -> Entry:
     return Entry(group, (cause,), ("one sign",), f"profile.tension[{kind}]", "one sign", "relaxed moment")
 
 
+SAID = "said by the teacher"
+"""The sentence of what the picture cannot tell."""
 ARM, USE, STRAIGHT, TONE, HOLD = Group.ARM, Group.BOW_USE, Group.STRAIGHTNESS, Group.TONE, Group.HOLD
 CATALOGUE: dict[str, Entry] = {
     "crooked": Entry(
@@ -93,14 +95,32 @@ CATALOGUE: dict[str, Entry] = {
             "clock", "neck_deg", "head_tilt_deg", "nose_to_scroll_deg", "endpin_offset", "knee_over_hip") for side in ("low", "high")),
         "profile.posture", "", "whole player",
     ),
-    "straight thumb": Entry(HOLD, ("thumb held straight",), ("hand.straight thumb",), "profile.hold[thumb]"),
-    "straight little finger": Entry(HOLD, ("little finger held straight",), ("hand.locked little finger",), "profile.hold[little]"),
+    "upper arm moves": Entry(ARM, ("upper arm bows",), ("arm.hinge",), "rules.arm_school.HINGE_DEG"),
+    "upper arm leads": Entry(ARM, ("shoulder does the elbow's work",), ("arm.shoulder leads",), "rules.arm_school.LEADS"),
+    "wrist does not lead": Entry(ARM, ("no release in the wrist",), ("arm.wrist at the head",), "rules.arm_school.WRIST_DEG"),
+    "joint for the speed": Entry(ARM, ("another joint for this speed",), ("arm.by speed",), "rules.arm_school.LEADS"),
+    "straight thumb": Entry(HOLD, ("thumb held straight",), ("hand.straight thumb", SAID), "profile.chosen[thumb shape]"),
+    "straight little finger": Entry(
+        HOLD, ("little finger held straight",), ("hand.locked little finger", SAID), "profile.chosen[little shape]"
+    ),
     "hand does not change": Entry(
-        HOLD, ("hand copied from one picture",), ("hand.same hand at frog and head",), "profile.hold[along_the_bow]"
+        HOLD, ("hand copied from one picture",), ("hand.same hand at frog and head",), "profile.chosen[along the bow]"
     ),
     "fingers squeezed": Entry(HOLD, ("gaps not at ease",), ("hand.fingers squeezed or stretched",), "hold.figures"),
-    "wrist below the knuckles": Entry(HOLD, ("wrist collapsed",), ("wrist.below",), "rules.setup.WRIST_ALLOWED"),
-    "wrist above the knuckles": Entry(HOLD, ("wrist pressed up",), ("wrist.above",), "rules.setup.WRIST_ALLOWED"),
+    "wrist below the knuckles": Entry(HOLD, ("wrist collapsed",), ("wrist.below",), "rules.hold.WRIST_ALLOWED"),
+    "wrist above the knuckles": Entry(HOLD, ("wrist pressed up",), ("wrist.above",), "rules.hold.WRIST_ALLOWED"),
+    "gap of the index": Entry(HOLD, ("gaps not at ease",), ("gap.none", "gap.two", SAID), "rules.hold.GAP_ALLOWED"),
+    "thumb place": Entry(HOLD, ("thumb put elsewhere",), (SAID,), "profile.chosen[thumb place]"),
+    "thumb through the gap": Entry(HOLD, ("thumb pushed through",), (SAID,), "rules.hold.FAULTS"),
+    "thumb caved in": Entry(HOLD, ("thumb gives way",), (SAID,), "rules.hold.FAULTS"),
+    "thumb cupped": Entry(HOLD, ("ring closed",), (SAID,), "rules.hold.FAULTS"),
+    "little finger place": Entry(HOLD, ("little finger put elsewhere",), (SAID,), "profile.chosen[little place]"),
+    "little finger presses": Entry(HOLD, ("little finger pushes",), (SAID,), "rules.hold.FAULTS"),
+    "little finger takes over": Entry(HOLD, ("little finger pushes",), (SAID,), "rules.hold.FAULTS"),
+    "index depth": Entry(HOLD, ("hand too shallow", "index put elsewhere"), (SAID,), "profile.chosen[index]"),
+    "index slides": Entry(HOLD, ("index does not keep the stick",), (SAID,), "rules.hold.FAULTS"),
+    "palm on the stick": Entry(HOLD, ("hand too deep",), (SAID,), "rules.hold.FAULTS"),
+    "hair on the string": Entry(HOLD, ("wrist rolls the hair",), (SAID,), "profile.chosen[hair]"),
 }  # fmt: skip
 """By the kind that stands in ``findings.json``; these words stay, whatever the screen calls a thing."""
 

@@ -13,36 +13,13 @@ from importlib.resources import files
 from typing import Any
 
 from dolcezza.core.base.errors import InstrumentError
+from dolcezza.core.findings.choices import ANY, USUAL, Stage, choices, contradictions, looked_at
+from dolcezza.core.findings.lane import MEASURES, Lane
 from dolcezza.core.findings.rank import GROUPS
 from dolcezza.core.instrument.catalog import InstrumentSpec
-from dolcezza.core.sound.notes import moved_target
 from dolcezza.core.tension.signs import REFERENCES, Reference
 
 FAMILIES = ("violin", "viola", "cello")
-
-
-@dataclass(frozen=True)
-class Lane:
-    """Where the bow should meet the string. ``measure``: "mm" from the bridge, or "share" of the way to the fingerboard;
-    ``hair_widths`` are taken off both ends (nearer the bridge). ``moves``: with the left hand n semitones up the lane comes nearer to the
-    bridge, by 2^(-n/12)."""
-
-    measure: str
-    low: float
-    high: float
-    text: str
-    hair_widths: float = 0.0
-    reason: str = ""
-    moves: bool = False
-
-    def band_mm(self, spec: InstrumentSpec, *, semitones: float = 0.0) -> tuple[float, float]:
-        """Nearest and farthest place from the bridge on this instrument, mm, with the left hand so many ``semitones`` up."""
-        scale = spec.bridge_to_fingerboard if self.measure == "share" else 1.0
-        off = self.hair_widths * spec.hair_width
-        low, high = max(0.0, self.low * scale - off), self.high * scale - off
-        if self.moves and semitones == semitones:
-            low, high = moved_target(low, semitones), moved_target(high, semitones)
-        return low, high
 
 
 @dataclass(frozen=True)
@@ -78,7 +55,7 @@ LIMITS: dict[str, Limit] = {
 
 @dataclass(frozen=True)
 class Wish:
-    """What the school asks of the hand: ``want`` a word ("any" = nothing), with the reason."""
+    """What was chosen: ``want`` the option's key ("any" = nothing is asked), with the reason."""
 
     want: str
     reason: str
@@ -86,32 +63,49 @@ class Wish:
 
 @dataclass(frozen=True)
 class Profile:
-    """Limits for instrument families, a school of hold, a school of arm and a stage; every limit with its reason in ``reasons``.
+    """Limits for instrument families and what was chosen of hold, arm, bow and stage; every limit with its reason in ``reasons``.
 
-    ``angle_limit_deg``: a straighter bow is not remarked on. ``order``: per family the strings from the lowest elbow to the
-    highest, "" = the teacher has not set it. ``least_step_deg``: elbow from string to string; ``plane_mm``: elbow above the bow's
-    plane; ``swing_limit_deg``: upper arm from straight ahead. ``tension``, ``hold`` and ``posture`` by name; what is not named there is
-    not judged. ``order_of_work``: kinds of work in another order than the usual one, () = the usual. ``limits`` of bow use and tone.
+    ``chosen``: by the key of the choice (``core.findings.choices``), all of them. ``angle_limit_deg``: a straighter bow is not remarked
+    on. ``order``: per family the strings from the lowest elbow to the highest, "" = the teacher has not set it. ``least_step_deg``:
+    elbow from string to string; ``plane_mm``: elbow above the bow's plane; ``swing_limit_deg``: upper arm from straight ahead.
+    ``tension`` and ``posture`` by name; what is not named there is not judged. ``order_of_work``: kinds of work in another order than
+    the usual one, () = the usual. ``limits`` of bow use and tone.
     """
 
     name: str
     families: tuple[str, ...]
-    stage: str
     angle_limit_deg: float
     lane: Lane
     school_of_hold: str = ""
-    school_of_arm: str = ""
     note: str = ""
     order: dict[str, str] = field(default_factory=dict)
     least_step_deg: float = 6.0
     plane_mm: Band = Band(-160.0, 40.0, "")
     swing_limit_deg: float = 100.0
     tension: dict[str, Reference] = field(default_factory=lambda: dict(REFERENCES))
-    hold: dict[str, Wish] = field(default_factory=dict)
+    chosen: dict[str, Wish] = field(default_factory=dict)
     posture: dict[str, Band] = field(default_factory=dict)
     reasons: dict[str, str] = field(default_factory=dict)
     order_of_work: tuple[str, ...] = ()
     limits: dict[str, Limit] = field(default_factory=lambda: dict(LIMITS))
+
+    def want(self, choice: str) -> str:
+        """What was chosen of one thing, by its key."""
+        return self.chosen[choice].want if choice in self.chosen else USUAL[choice]
+
+    def reason(self, choice: str) -> str:
+        """Why: the profile's own reason, else the option's."""
+        own = self.chosen.get(choice)
+        return own.reason if own is not None and own.reason else choices()[choice].option(self.want(choice)).reason
+
+    @property
+    def stage(self) -> Stage:
+        """How far this profile is for."""
+        return Stage(self.want("stage"))
+
+    def judges(self, group: str) -> bool:
+        """Whether a kind of work is looked at, at this stage."""
+        return group in looked_at(self.stage)
 
     def elbow_order(self, spec: InstrumentSpec) -> tuple[str, ...]:
         """Strings from the lowest elbow to the highest; where nothing is set, from the treble to the bass string."""
@@ -130,16 +124,14 @@ def profile_from_dict(data: Any) -> Profile:
         limits["least_step_deg"] = stair["least_step_deg"]
         families = tuple(str(f) for f in data["families"])
         made = Profile(
-            name=str(data["name"]).strip(), families=families, stage=str(data["stage"]),
-            angle_limit_deg=float(limits["angle_limit_deg"]["value"]),
+            name=str(data["name"]).strip(), families=families, angle_limit_deg=float(limits["angle_limit_deg"]["value"]),
             lane=Lane(str(lane["measure"]), float(lane["low"]), float(lane["high"]), str(lane["text"]), float(lane.get("hair_widths", 0.0)),
-                      str(lane["reason"]), bool(lane.get("moves_with_pitch", False))),
-            school_of_hold=str(data.get("school_of_hold", "")), school_of_arm=str(data.get("school_of_arm", "")),
-            note=str(data.get("note", "")), order={str(k): str(v) for k, v in stair["order"].items()},
+                      str(lane["reason"]), bool(lane.get("moves_with_pitch", False)), bool(lane.get("scaled_with_size", False))),
+            school_of_hold=str(data.get("school_of_hold", "")), note=str(data.get("note", "")),
+            order={str(k): str(v) for k, v in stair["order"].items()},
             least_step_deg=float(limits["least_step_deg"]["value"]), plane_mm=_band(data["elbow_to_bow_plane_mm"]),
             swing_limit_deg=float(limits["swing_limit_deg"]["value"]),
-            tension={name: _reference(name, entry) for name, entry in data["tension"].items()},
-            hold={name: Wish(str(w["want"]), str(w["reason"])) for name, w in data["hold"].items()},
+            tension={name: _reference(name, entry) for name, entry in data["tension"].items()}, chosen=_chosen(data),
             posture={name: _band(b) for name, b in data.get("posture", {}).items()},
             reasons={name: str(entry["reason"]) for name, entry in limits.items()} | {"staircase": str(stair.get("note", ""))},
             order_of_work=tuple(str(g) for g in data.get("order_of_work", [])),
@@ -147,14 +139,60 @@ def profile_from_dict(data: Any) -> Profile:
         )  # fmt: skip
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise InstrumentError(f"The profile cannot be read: {error!r} is missing or wrong.", "Compare it with a ready-made one.") from error
-    if not made.name or not families or any(f not in FAMILIES for f in families):
+    check_profile(made)
+    return made
+
+
+def check_profile(made: Profile) -> None:
+    """Refuse what cannot be. Raises InstrumentError naming what is wrong."""
+    if not made.name or not made.families or any(f not in FAMILIES for f in made.families):
         raise InstrumentError("The profile has no name, or is for no known instrument.", f"'families' is a list of: {', '.join(FAMILIES)}.")
     unknown = set(made.order_of_work) - set(GROUPS)
     if unknown or (made.order_of_work and len(set(made.order_of_work)) < len(GROUPS)):
         raise InstrumentError(f"The order of work of profile '{made.name}' cannot be.", f"It names each once: {', '.join(GROUPS)}.")
-    if made.lane.measure not in ("mm", "share") or made.lane.low >= made.lane.high:
-        raise InstrumentError(f"The lane of profile '{made.name}' cannot be.", "'measure' is mm or share, and 'low' is less than 'high'.")
-    return made
+    if made.lane.measure not in MEASURES or not made.lane.low < made.lane.high:
+        raise InstrumentError(
+            f"The lane of profile '{made.name}' cannot be.", f"'measure' is one of {', '.join(MEASURES)}, and 'low' is less than 'high'."
+        )
+    for key, wish in made.chosen.items():
+        options = {o.key: o for o in choices()[key].options_for(made.families)} if key in choices() else {}
+        if wish.want not in options:
+            raise InstrumentError(
+                f"Profile '{made.name}' cannot choose '{wish.want}' for '{key}'.",
+                f"Options: {', '.join(options)}." if options else f"Choices: {', '.join(choices())}.",
+            )
+    clashing = contradictions({key: made.want(key) for key in choices()})
+    if clashing:
+        (key, option), (other, its) = clashing[0]
+        raise InstrumentError(
+            f"Profile '{made.name}' asks for two things that contradict each other: {choices()[key].name} '"
+            f"{choices()[key].option(option).name}' and {choices()[other].name} '{choices()[other].option(its).name}'.",
+            "Change one of the two.",
+        )
+
+
+OLD_HOLD = {
+    "thumb": ("thumb shape", {"round": "bent", "straight": "straight"}), "little": ("little shape", {"round": "round"}),
+    "wrist": ("wrist", {"neutral": "level", "below": "below", "rises": "rises"}),
+    "along_the_bow": ("along the bow", {"changes": "changes", "stable": "stable"}),
+}  # fmt: skip
+"""How profiles of earlier versions wrote what they asked of the hand: name to choice, word to option."""
+
+
+def _chosen(data: Any) -> dict[str, Wish]:
+    """What a profile's data choose. Earlier versions wrote the hold, the school of arm and the stage each in their own way."""
+    out: dict[str, Wish] = {}
+    for name, wish in data.get("hold", {}).items():
+        choice, words = OLD_HOLD[name]
+        out[choice] = Wish(words.get(str(wish["want"]), ANY), str(wish["reason"]))
+    arm, stage = str(data.get("school_of_arm", "")), str(data.get("stage", ""))
+    if arm in {o.key for o in choices()["upper arm"].options}:
+        out["upper arm"] = Wish(arm, "")
+    if stage in tuple(Stage):
+        out["stage"] = Wish(stage, "")
+    for name, wish in data.get("choices", {}).items():
+        out[name] = Wish(wish, "") if isinstance(wish, str) else Wish(str(wish["want"]), str(wish.get("reason", "")))
+    return out
 
 
 def _band(data: Any) -> Band:

@@ -7,9 +7,10 @@ told from a picture is not guessed; the teacher's own answer stands before any f
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
+import cv2
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
@@ -30,8 +31,12 @@ UNCLEAR_SD = 0.45
 """Nearer to the limit than this share of the ±, straight or round cannot be told."""
 FINGER_WIDTH_MM = 16.0
 """Width of a finger of the hand that is fitted."""
-RING_OPEN_WIDTHS = 1.0
-"""From so many finger widths between thumb and middle finger on the ring is open (common practice, no source: a couple fit)."""
+RING_OPEN_WIDTHS = 2.0
+"""A ring of thumb and middle finger is open when so many fingers fit through it side by side (common practice, no source: a couple)."""
+WRIST_SD = 0.12
+"""How well the wrist's height over the knuckles is known where stick and forearm are marked (one sd, share of the hand's size)."""
+LEAST_SQUARE = 0.35
+"""A forearm that runs more nearly square to the stick in the picture than this (cosine) leaves no up and down to tell."""
 CHANGED_SD = 2.0
 """A joint has changed when the difference is larger than so many of its ±."""
 GAPS = ("index-middle", "middle-ring", "ring-little")
@@ -48,8 +53,9 @@ class Shape(StrEnum):
 @dataclass(frozen=True)
 class Hold:
     """One bow hand. ``joints``: degrees and ± by name, only those that can be told; ``gaps`` in finger widths between neighbours
-    (0 = touching) and ``ring`` of thumb and middle finger in finger widths, NaN = cannot be told; ``wrist_over_knuckles``: share
-    of the hand's size in the picture, + = the wrist is higher; ``set_by_hand``: what the teacher answered by eye."""
+    (0 = touching) and ``ring``: how many finger widths fit through thumb and middle finger, NaN = cannot be told;
+    ``wrist_over_knuckles``: share of the hand's size, square to the forearm, + = the wrist is higher, NaN without stick and forearm;
+    ``set_by_hand``: what the teacher answered by eye."""
 
     joints: dict[str, tuple[float, float]]
     thumb: Shape
@@ -71,9 +77,11 @@ class Hold:
         """The same hold with what the teacher says about ``thumb``, ``little`` or anything else put before the figures."""
         thumb = Shape(answers["thumb"]) if "thumb" in answers else self.thumb
         little = Shape(answers["little"]) if "little" in answers else self.little
-        return Hold(
-            self.joints, thumb, little, self.gaps, self.ring, self.wrist_over_knuckles, self.facing, {**self.set_by_hand, **answers}
-        )  # fmt: skip
+        return replace(self, thumb=thumb, little=little, set_by_hand={**self.set_by_hand, **answers})
+
+    def with_lines(self, points_px: Array, stick_px: Array, forearm_px: Array) -> Hold:
+        """The same hold with its wrist told against the marked stick and forearm, (2, 2) px each."""
+        return replace(self, wrist_over_knuckles=over_knuckles(points_px, stick_px, forearm_px))
 
 
 def describe(fit: HandFit, points_px: Array) -> Hold:
@@ -84,13 +92,58 @@ def describe(fit: HandFit, points_px: Array) -> Hold:
     for name, a, b in zip(GAPS, (6, 10, 14), (10, 14, 18), strict=True):
         wide = float(np.linalg.norm(p[a] - p[b])) / FINGER_WIDTH_MM - 1.0
         gaps[name] = max(0.0, wide) if fit.told(f"{name.split('-')[0]}_pip") else float("nan")
-    ring = max(0.0, float(np.linalg.norm(p[2] - p[10])) / FINGER_WIDTH_MM - 1.0) if fit.told("thumb_mcp") else float("nan")
-    knuckles = points_px[[5, 9, 13, 17]].mean(axis=0)
-    size = float(np.linalg.norm(points_px[9] - points_px[0]))
+    ring = ring_widths(p) if fit.told("thumb_mcp") else float("nan")
     return Hold(
         joints=joints, thumb=_shape(fit, "thumb_mcp"), little=_shape(fit, "little_pip"), gaps=gaps, ring=ring,
-        wrist_over_knuckles=float(knuckles[1] - points_px[0, 1]) / max(size, 1.0), facing=fit.facing,
+        wrist_over_knuckles=float("nan"), facing=fit.facing,
     )  # fmt: skip
+
+
+def over_knuckles(points_px: Array, stick_px: Array, forearm_px: Array) -> float:
+    """How much higher the wrist is than the knuckles: square to the forearm, on the side where the knuckles are over the stick, share of
+    the hand's size; NaN where stick and forearm leave no up and down.
+
+    ``points_px`` (21, 2); ``stick_px`` (2, 2) two points on the stick, ``forearm_px`` (2, 2) two along the forearm. However the picture
+    and the bow are turned, it is the same.
+    """
+    stick, forearm = (line[1] - line[0] for line in (stick_px, forearm_px))
+    forearm = forearm / max(float(np.linalg.norm(forearm)), 1e-9)
+    over = np.array([-stick[1], stick[0]]) / max(float(np.linalg.norm(stick)), 1e-9)
+    knuckles = points_px[[5, 9, 13, 17]].mean(axis=0)
+    if (knuckles - stick_px[0]) @ over < 0:
+        over = -over
+    up = over - (over @ forearm) * forearm
+    length = float(np.linalg.norm(up))
+    if length < LEAST_SQUARE:
+        return float("nan")
+    size = float(np.linalg.norm(points_px[9] - points_px[0]))
+    return float((points_px[0] - knuckles) @ up) / length / max(size, 1.0)
+
+
+RING = (2, 3, 4, 12, 11, 10, 9)
+"""Points around the opening of thumb and middle finger."""
+RING_STEP_MM = 2.0
+
+
+def ring_widths(points: Array) -> float:
+    """How many finger widths fit through the ring of thumb and middle finger, ``points`` (21, 3) mm of the fitted hand.
+
+    The room that is left between the fingers' flesh, for one finger beside another.
+    """
+    ring = points[list(RING)]
+    middle = ring.mean(axis=0)
+    axes = np.linalg.svd(ring - middle)[2]
+    flat = np.ascontiguousarray((ring - middle) @ axes[:2].T, np.float32)
+    low, high = flat.min(axis=0), flat.max(axis=0)
+    xs, ys = (np.arange(a, b, RING_STEP_MM) for a, b in zip(low, high, strict=True))
+    spots = [(float(x), float(y)) for x in xs for y in ys]
+    clear = np.array([cv2.pointPolygonTest(flat, spot, measureDist=True) for spot in spots])
+    half = 0.5 * FINGER_WIDTH_MM
+    free = np.array(spots)[clear >= 2 * half]
+    if len(free) == 0:
+        return max(0.0, (float(clear.max(initial=0.0)) - half) / half)
+    apart = float(np.linalg.norm(free[:, None] - free[None], axis=2).max())
+    return 1.0 + apart / FINGER_WIDTH_MM
 
 
 def _shape(fit: HandFit, joint: str) -> Shape:
@@ -163,9 +216,14 @@ class HandSign:
     reason: str
 
 
-def hand_signs(frog: Hold | None, tip: Hold | None, relaxed: Hold | None, other: Hold | None = None) -> list[HandSign]:
-    """Signs from the newest pictures at the frog, at the tip, of the relaxed hand, and any other hold. Signs, never a diagnosis."""
-    playing = [h for h in (frog, tip, other) if h is not None]
+def hand_signs(
+    frog: Hold | None, tip: Hold | None, relaxed: Hold | None, other: Hold | None = None, *, long_at_head: bool = False
+) -> list[HandSign]:
+    """Signs from the newest pictures at the frog, at the tip, of the relaxed hand, and any other hold. Signs, never a diagnosis.
+
+    ``long_at_head``: towards the head thumb and little finger may straighten, so that the picture there says nothing against them.
+    """
+    playing = [h for h in (frog, other, None if long_at_head else tip) if h is not None]
     near = frog or other
     out = [_shape_sign("straight thumb", [h.thumb for h in playing], "from all pictures with the bow")]
     little = [near.little] if near is not None else []

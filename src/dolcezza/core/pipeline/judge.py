@@ -9,10 +9,12 @@ from dolcezza.core.assignment.match import Match, match, recognise
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import ExerciseError
 from dolcezza.core.bowing.series import BowSeries
+from dolcezza.core.findings.catalogue import Group, entry
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rank import GROUPS, in_order
 from dolcezza.core.findings.rules.arm import BodyReport, body_findings
+from dolcezza.core.findings.rules.arm_school import arm_school_findings
 from dolcezza.core.findings.rules.bow import find
 from dolcezza.core.findings.rules.setup import off_string, posture_findings
 from dolcezza.core.findings.rules.tone import tone_findings
@@ -38,12 +40,17 @@ def judge(
     series: BowSeries, strokes: list[Stroke], body: BodyReport | None, tone: ToneReport | None, spec: InstrumentSpec, profile: Profile,
     matched: Match | None = None,
 ) -> list[Finding]:  # fmt: skip
-    """All findings of a measured take, what to change first before the rest: in the profile's order of work, if it has one."""
+    """All findings of a measured take, what to change first before the rest: in the profile's order of work, if it has one.
+
+    Only what the profile's stage looks at, and how the bow was used where that was asked.
+    """
     use = bow_use(series, strokes, matched=matched, hair_mm=spec.hair_length)["all"]
     found = find(strokes, spec, profile)
     if body is not None:
         found += body_findings(body, series, strokes, spec, profile) + posture_findings(body.posture, profile)
-    found += use_findings(strokes, use, matched, profile) + off_string(series, strokes, matched)
+        found += arm_school_findings(series, strokes, profile)
+    found += use_findings(strokes, use, matched, profile) + off_string(series, strokes, matched, profile)
     if tone is not None and not tone.notes:
         found += tone_findings(strokes, tone, profile)
-    return in_order(found, profile.order_of_work or GROUPS)
+    judged = {g for g in Group if profile.judges(g) or (g is Group.BOW_USE and matched is not None)}
+    return in_order([f for f in found if entry(f.kind).group in judged], profile.order_of_work or GROUPS)

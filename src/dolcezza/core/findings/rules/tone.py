@@ -13,7 +13,7 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.setup import ONCE
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
-from dolcezza.core.tone.signs import NOISE_DB, SLOW_START_S, Start, Weight
+from dolcezza.core.tone.signs import NOISE_DB, SLOW_START_S, Start, StrokeTone, Weight
 
 LEVEL_SD_DB, RISE_SD_MS = 0.3, 20.0
 """How well a trembling level and the rise of a tone are known (one sd)."""
@@ -25,6 +25,20 @@ def tone_findings(strokes: Sequence[Stroke], tone: ToneReport, profile: Profile)
     """Pressed and airy strokes, unclear starts, a level that trembles, noise between slurred notes (which is the left hand's)."""
     own = {s.number: s for s in strokes}
     told = [t for t in tone.strokes if t.stroke in own]
+    out = _rough(strokes, told, own, profile) if profile.want("roughness") == "corrected" else []
+    if len(tone.between) > 1:
+        members = [own[n] for n in dict.fromkeys(b.stroke for b in tone.between) if n in own]
+        out.append(
+            found(
+                "noise between notes", Message("between", {"n": len(tone.between)}), members=members, of=len(strokes),
+                value=float(len(tone.between)), sd=0.5, limit=ONCE, unit="times", sure=True, at=[b.t_s for b in tone.between],
+            )
+        )  # fmt: skip
+    return out
+
+
+def _rough(strokes: Sequence[Stroke], told: Sequence[StrokeTone], own: dict[int, Stroke], profile: Profile) -> list[Finding]:
+    """Pressed and airy strokes, unclear starts, a level that trembles: where roughness is corrected."""
     out = []
     for weight, kind, message in ((Weight.CRUSHED, "crushed tone", "tone.crushed"), (Weight.AIRY, "airy tone", "tone.airy")):
         shown = [t for t in told if t.weight is weight]
@@ -60,14 +74,6 @@ def tone_findings(strokes: Sequence[Stroke], tone: ToneReport, profile: Profile)
             found(
                 "trembling tone", Message("wobble", {"db": value, "count": on_strokes(len(wobbling), len(strokes))}), members=wobbling,
                 of=len(strokes), value=value, sd=LEVEL_SD_DB, limit=limit, unit="dB", sure=value - limit > LEVEL_SD_DB,
-            )
-        )  # fmt: skip
-    if len(tone.between) > 1:
-        members = [own[n] for n in dict.fromkeys(b.stroke for b in tone.between) if n in own]
-        out.append(
-            found(
-                "noise between notes", Message("between", {"n": len(tone.between)}), members=members, of=len(strokes),
-                value=float(len(tone.between)), sd=0.5, limit=ONCE, unit="times", sure=True, at=[b.t_s for b in tone.between],
             )
         )  # fmt: skip
     return out

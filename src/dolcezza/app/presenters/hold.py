@@ -1,0 +1,138 @@
+"""What building the hold asks for, done: steps, answers, checks, marks on the bow, counters, the next stage."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QInputDialog, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import spoken, tr
+from dolcezza.app.views.hold import HoldView
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.findings.choices import choices
+from dolcezza.core.hold.methods import Method, methods, methods_for
+from dolcezza.reports.choices import choice_in
+from dolcezza.services.practice import LADDER
+from dolcezza.services.studio import Studio
+from dolcezza.storage.records import Student
+
+
+class HoldPresenter(QObject):
+    """Between the page and the studio. Emits ``changed()`` when something that findings rest on was said, and ``profile_wanted()``."""
+
+    changed = Signal()
+    profile_wanted = Signal()
+
+    def __init__(self, studio: Studio, selection: Selection, view: HoldView, notice: NoticeStrip, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._studio, self._selection, self._view, self._notice, self._window = studio, selection, view, notice, parent
+        self._method: dict[int, str] = {}
+        build = view.build
+        build.method_chosen.connect(self._choose_method)
+        build.ticked.connect(self._tick)
+        build.felt.connect(self._felt)
+        build.marked.connect(self._mark)
+        build.bow_wanted.connect(self._ask_bow)
+        build.bow_chosen.connect(self._choose_bow)
+        build.kept.connect(self._kept)
+        build.climbed.connect(self._climbed)
+        build.next_stage.connect(self._next_stage)
+        build.profile_wanted.connect(self.profile_wanted)
+        view.answers.said.connect(self._say)
+
+    @property
+    def student(self) -> Student | None:
+        """Whose hold is shown: of the open take, else of the chosen student."""
+        take = self._selection.take
+        return self._studio.store.student(take.student_id) if take is not None else self._selection.student
+
+    def _method_of(self, student: Student, family: str) -> Method:
+        known = methods_for(family)
+        key = self._method.get(student.id) or self._studio.building.method_of(student.id)
+        return next((m for m in known if m.key == key), known[0])
+
+    def reload(self) -> None:
+        """Show everything anew."""
+        student = self.student
+        self._view.setEnabled(student is not None)
+        if student is None:
+            return
+        studio, build = self._studio, self._view.build
+        spec = studio.spec_of(student.id)
+        profile, method = studio.schools.of(student, spec), self._method_of(student, spec.family)
+        since = studio.schools.stage_since(student.id)
+        build.show_methods(methods_for(spec.family), method, studio.building.ticked(student.id, method))
+        build.show_profile(profile, spec, since.since if since is not None else None, left=student.handed == "left")
+        build.show_tally(studio.practice.record(student.id, date.today()).settings, date.today(), profile.stage)
+        build.show_bow(studio.building.bows(student.id), studio.building.bow(student.id), spec.hair_length)
+        build.show_checks(method.checks, studio.store.hands.felt(student.id))
+        self._view.answers.show_answers(
+            studio.building.said(student.id), studio.store.hold.answers(student.id), studio.building.findings(student.id, profile),
+            profile.name,
+        )  # fmt: skip
+
+    def _do(self, does: Callable[[Student], object], *, judged: bool = False) -> None:
+        """Do something for the student, say what is wrong, show it anew."""
+        student = self.student
+        if student is None:
+            return
+        try:
+            does(student)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+        self.reload()
+        if judged:
+            self.changed.emit()
+
+    def _choose_method(self, key: str) -> None:
+        if self.student is not None and key in methods():
+            self._method[self.student.id] = key
+            self.reload()
+
+    def _tick(self, step: str, on: bool) -> None:
+        building = self._studio.building
+
+        def does(student: Student) -> None:
+            method = self._method_of(student, self._studio.spec_of(student.id).family)
+            if on:
+                building.tick(student.id, method.key, step)
+            else:
+                building.untick(student.id, method.key, step)
+
+        self._do(does)
+
+    def _felt(self, test: str, answer: str) -> None:
+        self._do(lambda student: self._studio.say_felt(student.id, test, answer))
+
+    def _say(self, question: str, answer: str, day: date) -> None:
+        self._do(lambda student: self._studio.building.say(student.id, question, answer, day), judged=True)
+
+    def _mark(self, name: str, mm: float | None) -> None:
+        self._do(lambda student: self._studio.building.mark(student.id, name, mm))
+
+    def _ask_bow(self) -> None:
+        name, sure = QInputDialog.getText(self._window, tr("Another bow"), tr("Its name, such as: half-size bow"))
+        if sure:
+            self._do(lambda student: self._studio.building.new_bow(student.id, name))
+
+    def _choose_bow(self, bow_id: int) -> None:
+        self._do(lambda student: self._studio.building.play(student.id, bow_id))
+
+    def _kept(self) -> None:
+        self._do(lambda student: self._studio.practice.log(student.id, date.today(), "D4", count=1))
+
+    def _climbed(self, places: int, minutes: float) -> None:
+        self._do(lambda student: self._studio.practice.log(student.id, date.today(), LADDER, minutes=minutes, count=places))
+
+    def _next_stage(self) -> None:
+        def does(student: Student) -> None:
+            stage = self._studio.schools.next_stage(student.id, self._studio.spec_of(student.id))
+            if stage is not None:
+                name = choice_in(choices()["stage"], spoken()).option(stage).name
+                self._notice.say(tr("{0} is at the stage “{1}” now; Ctrl+Z takes it back.").format(student.name, name), calm=True)
+
+        self._do(does, judged=True)
