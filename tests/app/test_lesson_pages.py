@@ -107,8 +107,7 @@ def test_the_report_as_pdf_and_annotations(at_correct, tmp_path):
 def test_a_plan_is_made_from_what_is_prescribed_and_fits_the_minutes(opened, qtbot, tmp_path, unpractised):
     opened.go_to_step(PRACTISE)
     view = opened.practise
-    checked = [key for key, box in view._checks.items() if box.isChecked()]
-    assert checked == [d.key for d in prescriptions(opened.selection.analysis.findings)[0].drills]
+    assert view.drills.chosen == [d.key for d in prescriptions(opened.selection.analysis.findings)[0].drills]
     view.pieces.setText("Scale in D 4, Little march 9")
     view.minutes.setValue(12)
     qtbot.mouseClick(view.make_button, Qt.MouseButton.LeftButton)
@@ -127,6 +126,56 @@ def test_a_plan_is_made_from_what_is_prescribed_and_fits_the_minutes(opened, qtb
     view.minutes.setValue(0)
     qtbot.mouseClick(view.make_button, Qt.MouseButton.LeftButton)
     assert "no room for anything" in opened.notice.words.text()
+
+
+def test_every_drill_can_be_chosen_by_words_stage_and_finding(opened, unpractised):
+    opened.go_to_step(PRACTISE)
+    picker = opened.practise.drills
+    first = picker.chosen
+    picker.which.setCurrentIndex(picker.which.findData("all"))
+    picker.which.activated.emit(2)
+    assert len(picker.checks) == 24
+    picker.search.setText("falling")
+    assert [c.text() for c in picker.checks.values()] == ["Falling arm, 1 min"]
+    picker.checks["D3"].click()
+    picker.search.setText("")
+    assert picker.chosen == [*first, "D3"]
+    picker.search.setText("no such words")
+    assert picker.checks == {}
+    picker.search.setText("")
+    picker.which.setCurrentIndex(picker.which.findData("found"))
+    picker.which.activated.emit(0)
+    assert list(picker.checks) == ["D3", *first] or set(picker.checks) == {*first, "D3"}, "what is chosen stays in sight"
+
+
+def test_a_week_from_paper_and_a_sheet_without_a_video(window, ids, unpractised, tmp_path):
+    from dolcezza.app.dialogs.week_sheet import WeekSheet
+
+    student = next(s for s in window.studio.students() if s.name == "Runa Castellane")
+    window.students._choose(student.id)
+    window.go_to_step(PRACTISE)
+    view, practice = window.practise, window.studio.practice
+    view.make_button.click()
+    assert "nothing to practise in it" in window.notice.words.text() and practice.plans(student.id) == []
+    view.drills.checks["D4"].click()
+    view.make_button.click()
+    (kept,) = practice.plans(student.id)
+    today = kept.plan.days[0].day
+    sheet = WeekSheet(kept.plan.days, set(), today)
+    assert {day for day, _ in sheet.boxes} == {today}, "days to come cannot be ticked"
+    next(iter(sheet.boxes.values()))[0].setChecked(True)
+    window.practising.log_week(sheet.ticks)
+    assert len(practice.entries(student.id)) == 1 and "1 entries" in window.notice.words.text()
+    again = WeekSheet(kept.plan.days, {(e.day, e.what) for e in practice.entries(student.id)}, today)
+    box = next(iter(again.boxes.values()))[0]
+    assert box.isChecked() and not box.isEnabled() and again.ticks == []
+    window.practising.write_sheet(tmp_path / "sheet.html", "parent")
+    page = (tmp_path / "sheet.html").read_text()
+    assert "Runa" in page and "☐" in page
+    window.practising.write_sheet(tmp_path / "sheet.pdf", "child")
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
+    window.practising.write_sheet(tmp_path, "child")
+    assert "Written" not in window.notice.words.text()
 
 
 def test_the_log_the_streak_and_pain(opened, qtbot, unpractised):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import fields, replace
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -92,12 +93,22 @@ def test_strings_the_instrument_does_not_have():
 
 
 def test_the_common_exercises_have_the_numbers_of_the_trade():
-    """Long open strings, 8 a string up and back: 64; lower halves 8 a string: 32; upper halves up and back; even counts (common
-    practice, no source)."""
+    """Long open strings, 8 a string up and back: 64; lower halves 8 a string, treble to bass: 32; upper halves treble to bass and back
+    without repeating the bass string: 56; even counts; 4 + 4 and 6 + 8 begin at the frog, short = lower half, 2 + 4 begins at the head,
+    short = upper half (common practice, no source)."""
     made = {e.name: e for e in ready_made("GDAE")}
     assert len(made["Long open strings"].strokes) == 64
     assert len(made["Lower halves"].strokes) == 32
-    assert len(made["Upper halves, up and back"].strokes) == 64
+    assert list(made["Lower halves"].counts) == list("EADG")
+    upper = made["Upper halves, treble to bass and back"]
+    assert len(upper.strokes) == 56 and upper.counts == {"E": 16, "A": 16, "D": 16, "G": 8}
+    assert not made["Four long, four short"].from_tip and not made["Six short, eight long"].from_tip
+    assert made["Two long, four short"].from_tip and made["Two long, four short"].strokes[0].from_position == 1.0
+    for name, part in (("Four long, four short", "lower"), ("Six short, eight long", "lower"), ("Two long, four short", "upper")):
+        assert {(s.low, s.high) for s in made[name].strokes} == {PARTS["whole"], PARTS[part]}
+        ends = [(s.from_position, s.to_position) for s in made[name].strokes]
+        assert all(a[1] == b[0] for a, b in pairwise(ends)), f"{name}: each bow begins where the one before ended"
+    assert [s.notes for s in made["Twice as many notes, the bow unchanged"].strokes][:8] == [4] * 4 + [8] * 4
     assert {(s.low, s.high) for s in made["Lower halves"].strokes} == {PARTS["lower"]}
     assert all(n % 2 == 0 for e in made.values() for n in e.counts.values())
     assert part_name(0.5, 1.0) == "upper" and part_name(0.1, 0.4) == "0.1-0.4"

@@ -9,6 +9,7 @@ import pytest
 import vobject
 
 from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.practice.plan import Task
 from dolcezza.core.practice.progress import Change
 from dolcezza.reports.language import language
 from dolcezza.reports.pages import common_place, moment_at, still_of, student_sheet, take_report, to_webvtt, worst_moment
@@ -60,10 +61,51 @@ def test_pain_in_the_log_pauses_the_drill_in_the_next_plan(lesson):
     made = make(studio, take.student_id, tasks, minutes_a_day=10.0)
     assert made.plan.paused == ("D11",) and made.plan.minutes_a_day <= 10
     assert all(s.drill != "D11" for d in made.plan.days for s in d.slots)
-    studio.practice.log(take.student_id, TODAY, "D11", minutes=1, count=8, today=TODAY)
+    with pytest.raises(PracticeError, match="paused for pain"):
+        studio.practice.log(take.student_id, TODAY, "D11", minutes=1, count=8, today=TODAY)
     assert make(studio, take.student_id, tasks).plan.paused != (), "playing on does not lift the pause"
     studio.practice.allow_again(take.student_id, "D11", today=TODAY)
     assert make(studio, take.student_id, tasks).plan.paused == ()
+
+
+def test_a_weeks_ticks_are_written_down_at_once_and_taken_back_at_once(lesson):
+    studio, take, stored = lesson
+    plan = make(studio, take.student_id, tasks_for(prescriptions(stored.findings))).plan
+    later = TODAY + timedelta(days=6)
+    ticks = [(day.day, slot) for day in plan.days[:5] for slot in day.slots]
+    studio.practice.log(take.student_id, TODAY, ticks[0][1].drill, minutes=2, count=8, today=later)
+    kept = studio.practice.log_week(take.student_id, ticks, today=later)
+    assert len(kept) == len(ticks) - 1, "what was there already is not written twice"
+    record = studio.practice.record(take.student_id, TODAY + timedelta(days=4))
+    assert record.streak == 5 and record.minutes_a_day == pytest.approx(sum(s.minutes for s in plan.days[0].slots), abs=1.0)
+    studio.undo.undo()
+    assert len(studio.practice.entries(take.student_id)) == 1
+    studio.undo.redo()
+    assert len(studio.practice.entries(take.student_id)) == len(ticks)
+    with pytest.raises(PracticeError, match="still to come"):
+        studio.practice.log_week(take.student_id, [(plan.days[5].day, plan.days[5].slots[0])], today=TODAY)
+    with pytest.raises(PracticeError, match="before this student began"):
+        studio.practice.log(take.student_id, date(2020, 1, 1), "D4", today=later)
+
+
+def test_mobile_joints_and_pain_as_marked_change_the_plan(lesson):
+    studio, take, _ = lesson
+    student = studio.store.student(take.student_id)
+    studio.store.change_student(replace(student, mobile_joints=True, had_pain=True, born=2017))
+    person = studio.practice.person(student.id, date(2026, 3, 2))
+    assert (person.age, person.mobile_joints, person.had_pain) == (9, True, True)
+    made = make(studio, student.id, [Task("Thumb bends", 1, "D1"), Task("Circles", 1, "D7")]).plan
+    assert [s.drill for s in made.days[0].slots] == ["D1"] and {m.id for m in made.left_out} == {"plan.after pain"}
+
+
+def test_a_sheet_needs_neither_a_video_nor_a_correction(unpractised):
+    from dolcezza.core.practice.drills import drill
+
+    beginner = next(s for s in unpractised.students() if s.name == "Runa Castellane")
+    plan = make(unpractised, beginner.id, [Task("Set and keep", 3, "D4")], first_day=date(2026, 10, 5), next_lesson=date(2026, 10, 12),
+                today=date(2026, 10, 5)).plan  # fmt: skip
+    page = student_sheet(beginner, None, [drill("D4")], day=date(2026, 10, 5), plan=plan)
+    assert "Set and keep" in page and page.count("☐") >= 7 and "Small doses" in page
 
 
 def test_pain_in_a_piece_pauses_it_too(lesson):

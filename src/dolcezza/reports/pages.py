@@ -105,7 +105,7 @@ def still_of(
 
 
 def student_sheet(
-    student: Student, correction: Correction, drills: Sequence[Drill], *, day: date, plan: PracticePlan | None = None,
+    student: Student, correction: Correction | None, drills: Sequence[Drill], *, day: date, plan: PracticePlan | None = None,
     still: Still | None = None, reader: str = "child", picture: str | None = None, words: Language | None = None,
 ) -> str:  # fmt: skip
     """One page for the student: one thing, a picture, drills with doses, boxes to tick. ``picture``: another address for the still."""
@@ -116,7 +116,8 @@ def student_sheet(
     thumbs = any(d.thumb for d in drills)
     return _pages().get_template("sheet.html.j2").render(
         title=words.sentence(Message("paper.sheet", {"name": student.name})), student=student, day=words.day(day),
-        next_lesson=words.day(days[-1].day, "%d %B") if days else "", correction=correction_in(correction, words),
+        next_lesson=words.day(days[-1].day, "%d %B") if days else "",
+        correction=correction_in(correction, words) if correction is not None else None,
         drills=[drill_in(d, words) for d in drills], dose=dose, say=words.word, words=words,
         reader=reader if reader in READERS else "child", days=days, rows=rows, picture=picture or (still.url if still is not None else ""),
         picture_width=PAPER_PX, picture_words=still.words if still is not None else "", cautions=cautions(words, thumb=thumbs),

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from dolcezza.core.assignment.exercise import Exercise, check, ready_made
+from dolcezza.core.assignment.exercise import Exercise, check, ready_made, told_by_strokes
 from dolcezza.core.assignment.match import Match, match, recognise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.assignment.use import BowUse
@@ -49,7 +49,7 @@ def against(strokes: Sequence[Stroke], strings: str, wanted: Exercise | None, ch
         check(wanted, strings)
         found = match(wanted, strokes)
         return Assigned(found, in_words(found))
-    guess = recognise(choices or ready_made(strings), strokes)
+    guess = recognise([e for e in choices or ready_made(strings) if told_by_strokes(e)], strokes)
     if guess is None:
         return Assigned(None, "None of the exercises fits what was played: say what was asked.", recognised=True, sure=False)
     sure = "" if guess.sure else " (not sure)"

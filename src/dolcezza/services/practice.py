@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
@@ -12,6 +12,7 @@ from dolcezza.core.base.message import Message, said
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.practice.drills import Correction, Drill, corrections_for, drills
+from dolcezza.core.practice.fitted import Person
 from dolcezza.core.practice.plan import Day, PracticePlan, Slot, Task, make_plan, streak
 from dolcezza.core.practice.progress import Course, courses, figures, task_of
 from dolcezza.reports.language import Language, language
@@ -102,15 +103,22 @@ class Practice:
             minutes, streak([e.day for e in entries], today), sum(e.count for e in entries if e.what == "D4"), tuple(sorted(paused))
         )
 
+    def person(self, student_id: int, today: date) -> Person:
+        """Whose doses: age, mobile joints and pain as the teacher marked them."""
+        student = self._store.student(student_id)
+        return Person(today.year - student.born if student.born else None, student.mobile_joints, student.had_pain)
+
     def make(
-        self, student_id: int, tasks: Sequence[Task], *, first_day: date, next_lesson: date, minutes_a_day: float, today: date | None = None
+        self, student_id: int, tasks: Sequence[Task], *, first_day: date, next_lesson: date, minutes_a_day: float,
+        today: date | None = None, presses: bool = False,
     ) -> KeptPlan:  # fmt: skip
-        """Make a plan that keeps to what was done before and to what pain said, and keep it. Raises PracticeError."""
+        """Make a plan that keeps to what was done before, to what pain said and to who the student is, and keep it. ``presses``: what was
+        found says that the hand presses. Raises PracticeError."""
         now = today or date.today()
         record = self.record(student_id, now)
         plan = make_plan(
             tasks, first_day=first_day, next_lesson=next_lesson, today=now, minutes_a_day=minutes_a_day, done_before=record.minutes_a_day,
-            pain=record.paused,
+            pain=record.paused, person=replace(self.person(student_id, now), presses=presses),
         )  # fmt: skip
         data, stamp = plan_to_dict(plan), datetime.now().isoformat(timespec="seconds")
         book = self._store.practice
@@ -127,13 +135,46 @@ class Practice:
     def log(self, student_id: int, day: date, what: str, *, minutes: float = 0.0, count: int = 0, pain: bool = False, note: str = "",
             allowed: bool = False, today: date | None = None) -> Practised:  # fmt: skip
         """Write down what was practised. Raises PracticeError for a day to come, or less than nothing."""
-        if day > (today or date.today()):
-            raise PracticeError(f"{day:%d %B %Y} is still to come.", "Write down what has been practised.")
-        if minutes < 0 or count < 0 or minutes > 24 * 60:
-            raise PracticeError(f"{minutes:g} minutes and a count of {count} cannot be.", "Minutes from 0 to 1440, counts from 0.")
+        entry = Practised(student_id, day, what, minutes, count, pain, note, allowed)
+        self._check(entry, today or date.today())
         book = self._store.practice
-        kept = book.log(Practised(student_id, day, what, minutes, count, pain, note, allowed))
+        kept = book.log(entry)
         self._undo.did("practice written down", lambda: book.unlog(kept.id), lambda: book.log(kept))
+        return kept
+
+    def _check(self, entry: Practised, today: date) -> None:
+        """Refuse what cannot have been practised. Raises PracticeError."""
+        if entry.day > today:
+            raise PracticeError(f"{entry.day:%d %B %Y} is still to come.", "Write down what has been practised.")
+        since = self._store.student(entry.student_id).since
+        if entry.day < since:
+            raise PracticeError(f"{entry.day:%d %B %Y} is before this student began ({since:%d %B %Y}).", "Choose a later day.")
+        if not entry.pain and not entry.allowed and entry.what in self.record(entry.student_id, entry.day).paused:
+            raise PracticeError("This is paused for pain.", "Allow it again first, once the teacher is sure that it no longer hurts.")
+        if entry.minutes < 0 or entry.count < 0 or entry.minutes > 24 * 60:
+            said = f"{entry.minutes:g} minutes and a count of {entry.count} cannot be."
+            raise PracticeError(said, "Minutes from 0 to 1440, counts from 0.")
+
+    def log_week(self, student_id: int, ticks: Sequence[tuple[date, Slot]], *, today: date | None = None) -> list[Practised]:
+        """Write down a whole week from paper at once, one step of undo: ``ticks`` the day and item of the plan that was done.
+
+        What stands in the log for the same day and item already is left as it is. Raises PracticeError; nothing is written then.
+        """
+        there = {(e.day, e.what) for e in self.entries(student_id)}
+        new = [
+            Practised(student_id, day, s.drill or s.words, s.minutes, s.count) for day, s in ticks if (day, s.drill or s.words) not in there
+        ]
+        for entry in new:
+            self._check(entry, today or date.today())
+        book = self._store.practice
+        kept = [book.log(entry) for entry in new]
+        if kept:
+
+            def take_back() -> None:
+                for e in kept:
+                    book.unlog(e.id)
+
+            self._undo.did("practice written down", take_back, lambda: [book.log(e) for e in kept])
         return kept
 
     def allow_again(self, student_id: int, what: str, *, today: date | None = None) -> Practised:

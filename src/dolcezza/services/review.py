@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 
@@ -12,6 +13,7 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.pipeline.judge import asked_match, judge
 from dolcezza.services.assignment import NOTHING
+from dolcezza.services.bow_marks import marks_of
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import Dismissal, JudgedFinding, Remark, StoredAnalysis, Verdict
 from dolcezza.storage.studio import StudioStore
@@ -20,9 +22,10 @@ FOR_GOOD = "not raised for this student any more"
 VERDICT_WORDS = {"accepted": "finding accepted", "dismissed": "finding dismissed", "open": "finding reopened"}
 
 
-def exercise_of(text: str) -> Exercise | None:
-    """The exercise in an assignment's text; None where it is to be recognised, or nothing was asked."""
-    return read_exercise(text) if text not in ("", NOTHING) else None
+def exercise_of(text: str, marks: Mapping[str, float] | None = None) -> Exercise | None:
+    """The exercise in an assignment's text, with the student's own ``marks`` (share of the hair); None where it is to be recognised, or
+    nothing was asked."""
+    return read_exercise(text, marks) if text not in ("", NOTHING) else None
 
 
 class Review:
@@ -104,7 +107,7 @@ class Review:
     def judge_again(self, stored: StoredAnalysis, student_id: int, spec: InstrumentSpec, profile: Profile) -> list[JudgedFinding]:
         """Apply the rules again to what was measured (another exercise, another profile); the teacher's words stay. Returns the findings
         as they were."""
-        wanted = exercise_of(self._store.assignments.of(stored.take_id))
+        wanted = exercise_of(self._store.assignments.of(stored.take_id), marks_of(self._store, student_id, spec.hair_length))
         nothing = self._store.assignments.of(stored.take_id) == NOTHING
         matched = None if nothing else asked_match(stored.strokes, spec.strings, wanted)
         found = judge(stored.series, stored.strokes, stored.body, stored.tone, spec, profile, matched)

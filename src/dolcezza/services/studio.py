@@ -22,6 +22,7 @@ from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.core.pipeline.fit_file import Fit, fit_from_dict, fit_to_dict
 from dolcezza.core.practice.lessons import read_time
 from dolcezza.services.assignment import NOTHING, Assigned, against
+from dolcezza.services.bow_marks import marks_of
 from dolcezza.services.corrections import Corrections
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.hold import HoldStill
@@ -270,7 +271,11 @@ class Studio:
 
     def asked(self, take: Take) -> Exercise | None:
         """What was to be played, None = it is to be recognised."""
-        return exercise_of(self.store.assignments.of(take.id))
+        return exercise_of(self.store.assignments.of(take.id), self.marks(take.student_id))
+
+    def marks(self, student_id: int) -> dict[str, float]:
+        """Places marked on the student's bow, share of its hair by name."""
+        return marks_of(self.store, student_id, self.spec_of(student_id).hair_length)
 
     def analysis(self, take: Take) -> StoredAnalysis | None:
         """The newest analysis of a take."""
@@ -288,7 +293,7 @@ class Studio:
     def assign(self, take_id: int, text: str) -> None:
         """Say what was to be played: an exercise's text, ``NOTHING``, or "" = recognise it. Can be undone. Raises ExerciseError."""
         if text not in ("", NOTHING):
-            read_exercise(text)
+            read_exercise(text, self.marks(self.store.take(take_id).student_id))
         old = self.store.assignments.of(take_id)
 
         restore: list[Callable[[], object]] = []
@@ -309,7 +314,7 @@ class Studio:
         text = self.store.assignments.of(stored.take_id)
         if text == NOTHING:
             return Assigned(None, "Nothing was asked: free playing.")
-        wanted = read_exercise(text) if text else None
+        wanted = read_exercise(text, self.marks(self.store.take(stored.take_id).student_id)) if text else None
         return against(stored.strokes, strings, wanted, list(self.exercises.all(strings).values()))
 
     # hands

@@ -11,18 +11,21 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QW
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.practice.fitted import Person, fitted
 from dolcezza.reports.practice import correction_in, dose, drill_in
 from dolcezza.services.practice import Prescription
 
-SAYS_PX, FEEL_PX, DRILL_PX = 44, 28, 26
+SAYS_PX, FEEL_PX, DRILL_PX, STOP_PX = 44, 28, 26, 22
 """Letters of 44 px are 11 mm high on a laptop: read from two metres, where 7 mm are enough (a fifth of a degree, from memory)."""
 
 
 class LessonWindow(QDialog):
-    """Full of one correction; Esc closes it. ``pictures``: JPEG bytes and words, one or two (before, after)."""
+    """Full of one correction; Esc closes it. ``pictures``: JPEG bytes and words, one or two (before, after); ``person``: whose doses and
+    words."""
 
     def __init__(
-        self, student: str, chosen: Prescription, pictures: Sequence[tuple[bytes | None, str]], parent: QWidget | None = None
+        self, student: str, chosen: Prescription, pictures: Sequence[tuple[bytes | None, str]], parent: QWidget | None = None,
+        *, person: Person | None = None,
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self.setObjectName("page")
@@ -50,11 +53,14 @@ class LessonWindow(QDialog):
             row.addLayout(column, 1)
             self.canvases.append(canvas)
         box.addLayout(row, 1)
-        first = drill_in(chosen.drills[0], spoken())
+        whose = person or Person()
+        own = [d for d in (fitted(drill_in(d, spoken()), whose)[0] for d in chosen.drills) if d is not None]
+        first = own[0] if own else drill_in(chosen.drills[0], spoken())
         self.drill = self._big(f"{first.name}: {dose(first, spoken())}", DRILL_PX, bold=True)
-        self.how = self._big(first.how["child"], DRILL_PX)
-        box.addWidget(self.drill)
-        box.addWidget(self.how)
+        self.how = self._big(first.how[whose.reader], DRILL_PX)
+        self.stop = self._big(tr("Stop: {0} At any pain stop.").format(first.stop), STOP_PX)
+        for widget in (self.drill, self.how, self.stop):
+            box.addWidget(widget)
         end = QHBoxLayout()
         end.addStretch(1)
         self.close_button = QPushButton(tr("Back to the desk (Esc)"))

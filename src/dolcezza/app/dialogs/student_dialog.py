@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import date
 
 from PySide6.QtWidgets import (
+    QCheckBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
@@ -12,6 +14,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPlainTextEdit,
     QPushButton,
+    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -33,6 +36,8 @@ RULED = (
     ("spread_nut", mark("Outer strings apart at the nut")),
 )
 NO_LESSON = mark("no weekly lesson")
+NOT_BORN = 1919
+"""One before the earliest year that can be said."""
 
 
 class StudentDialog(QDialog):
@@ -70,6 +75,14 @@ class StudentDialog(QDialog):
         lesson = QHBoxLayout()
         lesson.addWidget(self.day, 1)
         lesson.addWidget(self.time)
+        self.born = QSpinBox()
+        self.born.setRange(NOT_BORN, date.today().year)
+        self.born.setValue(student.born or NOT_BORN)
+        self.born.setSpecialValueText(tr("not said"))
+        self.mobile = QCheckBox(tr("very mobile joints: half the dose for the thumb"))
+        self.mobile.setChecked(student.mobile_joints)
+        self.pain = QCheckBox(tr("was in pain: hard drills wait"))
+        self.pain.setChecked(student.had_pain)
         self.note = QPlainTextEdit(student.note)
         self.note.setFixedHeight(78)
         for words, field in ((tr("Name"), self.name), (tr("Bow hand"), self.handed), (tr("Profile"), self.profile)):
@@ -79,6 +92,10 @@ class StudentDialog(QDialog):
         self.time.setAccessibleName(tr("Time of the weekly lesson"))
         self.note.setAccessibleName(tr("Note"))
         form.addRow(tr("Instrument"), self.instrument)
+        form.addRow(tr("Born in"), self.born)
+        self.born.setAccessibleName(tr("Year of birth"))
+        form.addRow("", self.mobile)
+        form.addRow("", self.pain)
         box.addLayout(form)
         box.addWidget(label(tr("Note")))
         box.addWidget(self.note)
@@ -126,6 +143,8 @@ class StudentDialog(QDialog):
             self._student, name=self.name.text(), handed="left" if self.handed.currentIndex() else "right",
             profile=self.profile.currentText() or self._student.profile, note=self.note.toPlainText().strip(),
             lesson_day=self.day.currentIndex() - 1, lesson_time=self.time.text().strip() if self.day.currentIndex() else "",
+            born=self.born.value() if self.born.value() > NOT_BORN else 0, mobile_joints=self.mobile.isChecked(),
+            had_pain=self.pain.isChecked(),
         )  # fmt: skip
         try:
             measured = {key: _millimetres(edit.text()) for key, edit in self.ruled.items() if edit.text().strip()}

@@ -65,6 +65,16 @@ class AssignmentPresenter(QObject):
     def _spec(self) -> InstrumentSpec:
         return self._fit.spec if self._fit is not None else instrument("violin 4/4")
 
+    @property
+    def _marks(self) -> dict[str, float]:
+        """Marks of the bow of whoever plays the open video, or is chosen."""
+        take, student = self._selection.take, self._selection.student
+        whose = take.student_id if take is not None else student.id if student is not None else 0
+        return self._studio.marks(whose) if whose else {}
+
+    def _read(self, text: str) -> Exercise:
+        return read_exercise(text, self._marks)
+
     def _exercises(self) -> dict[str, Exercise]:
         return self._studio.exercises.all(self._spec.strings)
 
@@ -99,6 +109,7 @@ class AssignmentPresenter(QObject):
         )
         # behind the ribbon of the strokes only what is certain
         self._strokes.show_asked(marks if certain is not None else [])
+        self._strokes.show_marks(self._marks)
         self._refresh_plan()
 
     def _chosen_name(self, take_id: int, how: Assigned) -> str:
@@ -107,7 +118,7 @@ class AssignmentPresenter(QObject):
             return FIND_OUT
         if text == NOTHING:
             return NOT_ASKED
-        return how.match.exercise.name if how.match is not None else read_exercise(text).name
+        return how.match.exercise.name if how.match is not None else self._read(text).name
 
     def _ask_by_name(self, name: str) -> None:
         found = self._exercises().get(name)
@@ -122,7 +133,7 @@ class AssignmentPresenter(QObject):
             return
         try:
             if text not in ("", NOTHING):
-                check(read_exercise(text), self._spec.strings)
+                check(self._read(text), self._spec.strings)
             self._studio.assign(analysis.take_id, text)
         except DolcezzaError as error:
             self._notice.say(str(error))
@@ -161,7 +172,7 @@ class AssignmentPresenter(QObject):
 
     def _show_exercise(self, text: str) -> None:
         try:
-            made = read_exercise(text)
+            made = self._read(text)
             check(made, self._spec.strings)
         except DolcezzaError as error:
             self._plan.show_fault(str(error))
@@ -187,7 +198,7 @@ class AssignmentPresenter(QObject):
 
     def _save(self) -> None:
         try:
-            made = read_exercise(self._plan.texts[EXERCISE])
+            made = self._read(self._plan.texts[EXERCISE])
             path = self._studio.exercises.save(made)
         except DolcezzaError as error:
             self._notice.say(str(error))
@@ -197,7 +208,7 @@ class AssignmentPresenter(QObject):
 
     def _remove(self) -> None:
         try:
-            self._studio.exercises.remove(read_exercise(self._plan.texts[EXERCISE]).name)
+            self._studio.exercises.remove(self._read(self._plan.texts[EXERCISE]).name)
         except DolcezzaError as error:
             self._notice.say(str(error))
             return

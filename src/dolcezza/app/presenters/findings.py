@@ -129,7 +129,10 @@ class FindingsPresenter(QObject):
             self._notice.say(tr("There is nothing to correct yet: analyse the video, and accept a finding."))
             return
         name = self._studio.store.student(take.student_id).name
-        self.lesson = LessonWindow(name, self.chosen[0], lesson_pictures(self._studio, take, analysis, spoken()), self._window)
+        self.lesson = LessonWindow(
+            name, self.chosen[0], lesson_pictures(self._studio, take, analysis, spoken()), self._window,
+            person=self._studio.practice.person(take.student_id, date.today()),
+        )  # fmt: skip
         self.lesson.open()
 
     # paper

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from dolcezza.app.dialogs.week_sheet import WeekSheet
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.printing import write_pdf
 from dolcezza.app.theme.words import mark, show, spoken, tr
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
@@ -19,13 +22,16 @@ from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError, PracticeError
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.practice.drills import drill
-from dolcezza.core.practice.plan import Task
-from dolcezza.reports.pages import common_place, moment_at, still_of
+from dolcezza.core.practice.fitted import PRESSING, Person, fitted
+from dolcezza.core.practice.plan import Slot, Task
+from dolcezza.core.practice.stages import opened
+from dolcezza.reports.pages import common_place, moment_at, still_of, student_sheet
 from dolcezza.services.practice import Prescription, followed, plan_to_calendar, tasks_for
 from dolcezza.services.studio import Studio
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import Student
 
+PAPER_FILTER = mark("PDF (*.pdf);;Web page (*.html)")
 PAUSED = mark("The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians.")
 
 
@@ -62,6 +68,8 @@ class PracticePresenter(QObject):
         practise.unlog.connect(self._unlog)
         practise.calendar.connect(self._ask_calendar)
         practise.allow.connect(self._allow)
+        practise.week.connect(self._ask_week)
+        practise.sheet.connect(self._ask_sheet)
         progress.compare.connect(self._compare)
 
     @property
@@ -76,12 +84,27 @@ class PracticePresenter(QObject):
         if student is None:
             self._practise.show_student("", [], None, None, [], today)
             return
-        proposed = [d.key for p in self._prescribed()[:1] for d in p.drills]
+        proposed = [d.key for p in self._wanted_first() for d in p.drills]
+        stage = self._studio.schools.of(student, self._studio.spec_of(student.id)).stage
         plans = self._studio.practice.plans(student.id)
         self._practise.show_student(
             student.name, proposed, plans[0].plan if plans else None, self._studio.practice.record(student.id, today),
-            self._studio.practice.entries(student.id), today,
+            self._studio.practice.entries(student.id), today, opened(stage).drills, self._person(student, today),
         )  # fmt: skip
+
+    def _prescriptions(self) -> list[Prescription]:
+        """Of the open take; without one, of what pictures of the hand and the teacher's answers come to."""
+        student = self.student
+        if student is None or self._selection.analysis is not None:
+            return self._prescribed()
+        return self._studio.building.prescriptions(student.id, self._studio.schools.of(student, self._studio.spec_of(student.id)))
+
+    def _wanted_first(self) -> list[Prescription]:
+        return self._prescriptions()[:1]
+
+    def _person(self, student: Student, today: date) -> Person:
+        presses = any(f.finding.cause in PRESSING for p in self._prescriptions() for f in p.findings)
+        return replace(self._studio.practice.person(student.id, today), presses=presses)
 
     def reload_progress(self) -> None:
         """Work the courses out anew, from all measured takes."""
@@ -108,29 +131,85 @@ class PracticePresenter(QObject):
             return
         try:
             pieces = [Task(words, length) for words, length in pieces_from(text)]
-            first_ones = [t for t in tasks_for(self._prescribed()[:1]) if t.drill in keys]
+            first_ones = [t for t in tasks_for(self._wanted_first()) if t.drill in keys]
             have = {t.drill for t in first_ones}
             more = [Task(drill(k).name, drill(k).minutes, k) for k in keys if k not in have]
             tasks = [*first_ones, *more, *pieces]
-            kept = self._studio.practice.make(student.id, tasks, first_day=first, next_lesson=lesson, minutes_a_day=minutes)
+            presses = self._person(student, date.today()).presses
+            kept = self._studio.practice.make(
+                student.id, tasks, first_day=first, next_lesson=lesson, minutes_a_day=minutes, presses=presses
+            )  # fmt: skip
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
         self.reload()
         self._notice.say(tr("A plan of {0} days is made; Ctrl+Z takes it back.").format(len(kept.plan.days)), calm=True)
 
-    def _log(self, what: str, minutes: float, count: int, pain: bool, note: str) -> None:
+    def _log(self, what: str, minutes: float, count: int, pain: bool, note: str, day: date) -> None:
         student = self.student
         if student is None:
             return
         try:
-            self._studio.practice.log(student.id, date.today(), what, minutes=minutes, count=count, pain=pain, note=note)
+            self._studio.practice.log(student.id, day, what, minutes=minutes, count=count, pain=pain, note=note)
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
         self.reload()
         if pain:
             self._notice.say(tr(PAUSED))
+
+    def _ask_week(self) -> None:
+        student = self.student
+        plans = self._studio.practice.plans(student.id) if student is not None else []
+        if student is None or not plans:
+            self._notice.say(tr("Make a plan first."))
+            return
+        logged = {(e.day, e.what) for e in self._studio.practice.entries(student.id)}
+        sheet = WeekSheet(plans[0].plan.days, logged, date.today(), self._window)
+        if sheet.exec():
+            self.log_week(sheet.ticks)
+
+    def log_week(self, ticks: list[tuple[date, Slot]]) -> None:
+        """Write down the ticks of a week."""
+        student = self.student
+        if student is None:
+            return
+        try:
+            kept = self._studio.practice.log_week(student.id, ticks)
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self.reload()
+        self._notice.say(tr("{0} entries written down; Ctrl+Z takes them back.").format(len(kept)), calm=True)
+
+    def _ask_sheet(self, reader: str) -> None:
+        path, _ = QFileDialog.getSaveFileName(self._window, tr("The student's sheet"), "practice-sheet.pdf", tr(PAPER_FILTER))
+        if path:
+            self.write_sheet(Path(path), reader)
+
+    def write_sheet(self, path: Path, reader: str) -> None:
+        """The sheet of plan and drills, with or without a video: the first correction if there is one, else the drills that are ticked."""
+        student = self.student
+        if student is None:
+            return
+        first = self._wanted_first()
+        plans = self._studio.practice.plans(student.id)
+        person = self._person(student, date.today())
+        planned = [s.drill for d in plans[0].plan.days[:1] for s in d.slots if s.drill] if plans else self._practise.drills.chosen
+        own = [d for k in planned if (d := fitted(drill(k), person)[0]) is not None]
+        page = student_sheet(
+            student, first[0].correction if first else None, own, day=date.today(), plan=plans[0].plan if plans else None, reader=reader,
+            words=spoken(),
+        )  # fmt: skip
+        try:
+            if path.suffix.lower() == ".html":
+                write_whole(path, page)
+            else:
+                write_pdf(page, path, title=tr("Practice sheet, {0}").format(student.name))
+        except DolcezzaError as error:
+            self._notice.say(str(error))
+            return
+        self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _allow(self, what: str) -> None:
         student = self.student

@@ -22,29 +22,36 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dolcezza.app.theme.words import day_words, spoken, tr
+from dolcezza.app.theme.words import day_words, mark, spoken, tr
+from dolcezza.app.widgets.drill_picker import DrillPicker
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
+from dolcezza.core.base.message import Message
 from dolcezza.core.practice.drills import drills
+from dolcezza.core.practice.fitted import Person
 from dolcezza.core.practice.plan import PracticePlan
-from dolcezza.reports.practice import cautions, dose, drill_in, practice_name, slot_words
+from dolcezza.reports.practice import cautions, practice_name, slot_words
 from dolcezza.services.practice import Record
 from dolcezza.storage.records import Practised
 
+READER_WORDS = {"adult": mark("for an adult"), "child": mark("for a child"), "parent": mark("for a parent")}
+
 
 class PractiseView(QWidget):
-    """Emits ``make(drill keys, pieces text, minutes, first day, next lesson)``, ``log(what, minutes, count, pain, note)``, ``calendar()``,
-    ``unlog(k)`` and ``allow(what)`` when a drill that was paused for pain may be practised again."""
+    """Emits ``make(drill keys, pieces text, minutes, first day, next lesson)``, ``log(what, minutes, count, pain, note, day)``,
+    ``calendar()``, ``sheet(reader)``, ``week()``, ``unlog(k)`` and ``allow(what)`` when a drill that was paused for pain may be practised
+    again."""
 
     make = Signal(list, str, float, object, object)
-    log = Signal(str, float, int, bool, str)
+    log = Signal(str, float, int, bool, str, object)
     calendar = Signal()
+    sheet = Signal(str)
+    week = Signal()
     unlog = Signal(int)
     allow = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("page")
-        self._checks: dict[str, QCheckBox] = {}
         across = QHBoxLayout(self)
         across.setContentsMargins(18, 6, 18, 10)
         across.setSpacing(16)
@@ -84,9 +91,8 @@ class PractiseView(QWidget):
 
     def _make_plan_card(self) -> None:
         box = self._card(tr("A plan until the next lesson"))
-        self._drills = QVBoxLayout()
-        self._drills.setSpacing(1)
-        box.addLayout(self._drills)
+        self.drills = DrillPicker()
+        box.addWidget(self.drills)
         self.pieces = QLineEdit()
         self.pieces.setPlaceholderText(tr("also: Scale in D 5, Study 8  (words, then minutes)"))
         self.pieces.setAccessibleName(tr("Exercises and pieces, each with its minutes, separated by commas"))
@@ -115,9 +121,15 @@ class PractiseView(QWidget):
         self.calendar_button = QPushButton(tr("Calendar…"))
         self.calendar_button.setToolTip(tr("The plan as iCalendar, for any calendar"))
         self.calendar_button.clicked.connect(self.calendar)
+        self.reader = choice(tr("Sheet for"), READER_WORDS)
+        self.sheet_button = QPushButton(tr("Sheet…"))
+        self.sheet_button.setToolTip(tr("The plan on paper with boxes to tick; no video is needed"))
+        self.sheet_button.clicked.connect(lambda: self.sheet.emit(str(self.reader.currentData())))
         row.addWidget(self.make_button)
-        row.addWidget(self.calendar_button)
         row.addStretch(1)
+        row.addWidget(self.reader)
+        for button in (self.sheet_button, self.calendar_button):
+            row.addWidget(button)
         box.addLayout(row)
 
     def _make_log_card(self) -> None:
@@ -146,9 +158,21 @@ class PractiseView(QWidget):
         self.log_button = QPushButton(tr("Write down"))
         self.log_button.clicked.connect(self._log)
         box.addWidget(self.pain)
+        self.day = QDateEdit(QDate.currentDate())
+        self.day.setCalendarPopup(True)
+        self.day.setDisplayFormat("d MMM yy")
+        self.day.setAccessibleName(tr("Day on which it was practised"))
+        self.week_button = QPushButton(tr("A week…"))
+        self.week_button.setToolTip(tr("The ticks of a whole week from paper, at once"))
+        self.week_button.clicked.connect(self.week)
         line = QHBoxLayout()
         line.addWidget(self.note, 1)
+        line.addWidget(self.day)
+        box.addLayout(line)
+        line = QHBoxLayout()
         line.addWidget(self.log_button)
+        line.addStretch(1)
+        line.addWidget(self.week_button)
         box.addLayout(line)
         self._paused = QVBoxLayout()
         box.addLayout(self._paused)
@@ -160,23 +184,18 @@ class PractiseView(QWidget):
 
     def show_student(
         self, name: str, proposed: Sequence[str], plan: PracticePlan | None, record: Record | None, entries: Sequence[Practised],
-        today: date,
+        today: date, opened: Sequence[str] = (), person: Person | None = None,
     ) -> None:  # fmt: skip
-        """The newest plan of a student, the log, and the drills that are proposed."""
+        """The newest plan of a student, the log, the drills that are proposed, and those that are ``opened`` at the student's stage."""
         self.head.setText(tr("Practice: {0}").format(name) if name else tr("Choose a student first"))
-        for widget in (self.make_button, self.log_button):
+        for widget in (self.make_button, self.log_button, self.sheet_button):
             widget.setEnabled(bool(name))
-        self.calendar_button.setEnabled(plan is not None)
+        for widget in (self.calendar_button, self.week_button):
+            widget.setEnabled(plan is not None)
+        whose = person or Person()
+        self.reader.setCurrentIndex(self.reader.findData(whose.reader))
         self._show_plan(plan, today)
-        empty(self._drills)
-        self._checks = {}
-        for key in dict.fromkeys([*proposed, "D4", "D15", "D18"]):
-            d = drill_in(drills()[key], spoken())
-            check = QCheckBox(tr("{0}, {1:g} min").format(d.name, d.minutes))
-            check.setChecked(key in proposed)
-            check.setToolTip(f"{dose(d, spoken())}. {d.how['adult']}")
-            self._checks[key] = check
-            self._drills.addWidget(check)
+        self.drills.show_drills(proposed, opened, whose)
         now = self.what.currentText()
         self.what.clear()
         for key in drills():
@@ -207,10 +226,15 @@ class PractiseView(QWidget):
             box = QVBoxLayout(card)
             box.setContentsMargins(12, 6, 12, 7)
             box.setSpacing(1)
-            mark = tr("▸ today: ") if day.day == today else ""
-            box.addWidget(label(tr("{0}{1:%A %d %B}, {2:.0f} minutes").format(mark, day.day, day.minutes), "heading"))
-            for slot in day.slots:
-                box.addWidget(label(slot_words(slot, words)))
+            now = tr("▸ today: ") if day.day == today else ""
+            box.addWidget(label(tr("{0}{1:%A %d %B}, {2:.0f} minutes").format(now, day.day, day.minutes), "heading"))
+            portions = day.portions
+            for k, portion in enumerate(portions):
+                if len(portions) > 1:
+                    minutes = sum(s.minutes + s.rest for s in portion)
+                    box.addWidget(faint(words.sentence(Message("plan.portion", {"n": k + 1, "minutes": minutes}))))
+                for slot in portion:
+                    box.addWidget(label(slot_words(slot, words)))
             self._days.addWidget(card)
         self._days.addStretch(1)
 
@@ -258,8 +282,7 @@ class PractiseView(QWidget):
             d = field.date()
             return date(d.year(), d.month(), d.day())
 
-        chosen = [key for key, check in self._checks.items() if check.isChecked()]
-        self.make.emit(chosen, self.pieces.text(), float(self.minutes.value()), day(self.first), day(self.lesson))
+        self.make.emit(self.drills.chosen, self.pieces.text(), float(self.minutes.value()), day(self.first), day(self.lesson))
 
     def set_dates(self, first: date, lesson: date | None = None) -> None:
         """Dates of the next plan."""
@@ -269,7 +292,8 @@ class PractiseView(QWidget):
 
     def _log(self) -> None:
         self.log.emit(
-            str(self.what.currentData()), self.done_minutes.value(), self.done_count.value(), self.pain.isChecked(), self.note.text()
+            str(self.what.currentData()), self.done_minutes.value(), self.done_count.value(), self.pain.isChecked(), self.note.text(),
+            self.day.date().toPython(),
         )  # fmt: skip
         self.pain.setChecked(False)
         self.note.clear()

@@ -187,6 +187,10 @@ class StrokesView(QWidget):
     def show_asked(self, marks: list[AskedMark]) -> None:
         """What was to be played, pale behind the ribbon."""
         self.ribbon.set_asked(marks)
+
+    def show_marks(self, marks: dict[str, float]) -> None:
+        """Places marked on the student's bow, share of the hair."""
+        self.ribbon.set_marks(marks)
         self.key.asked = bool(marks)
         self.key.update()
 

@@ -27,6 +27,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.theme.words import show, tr
 from dolcezza.app.widgets.asked_pattern import asked_words, paint_asked
+from dolcezza.app.widgets.hold_drawing import MARK_NAMES
 from dolcezza.app.widgets.parts import keeps_keys
 from dolcezza.core.assignment.marks import AskedMark
 from dolcezza.core.base.units import clock
@@ -54,6 +55,7 @@ class Ribbon(QWidget):
         self._bright: set[int] = set()
         self._now = 0.0
         self._asked: list[AskedMark] = []
+        self._marks: dict[str, float] = {}
         self._by_hand: list[float] = []
         self._whole_s = 0.0
         self.palette_: Palette = LIGHT
@@ -79,6 +81,11 @@ class Ribbon(QWidget):
     def set_asked(self, marks: list[AskedMark]) -> None:
         """The assignment behind the strokes, as a pale pattern."""
         self._asked = marks
+        self.update()
+
+    def set_marks(self, marks: dict[str, float]) -> None:
+        """Places marked on the student's own bow, by name, share of the hair."""
+        self._marks = marks
         self.update()
 
     def set_by_hand(self, moments: list[float]) -> None:
@@ -126,6 +133,7 @@ class Ribbon(QWidget):
             painter.end()
             return
         self._paint_lanes(painter)
+        self._paint_marks(painter)
         for mark in self._asked:
             paint_asked(painter, mark, self._asked_quad(mark), p)
         for stroke in self._strokes:
@@ -142,6 +150,26 @@ class Ribbon(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
         painter.end()
+
+    def _place_y(self, lane: QRectF, place: float) -> float:
+        """Where a place on the bow lies in a lane."""
+        return lane.bottom() - FAST_PX * 0.3 - (lane.height() - FAST_PX * 0.6) * place
+
+    def _paint_marks(self, painter: QPainter) -> None:
+        """Marks of the student's bow as thin lines through the lanes that are played, named in the first."""
+        painter.setPen(QPen(QColor(self.palette_.accent), 1, Qt.PenStyle.DashDotLine))
+        played = {s.string for s in self._strokes}
+        named = False
+        for string in self._strings:
+            lane = self._lane(string)
+            if string not in played or lane.height() < 30:
+                continue
+            for name, place in self._marks.items():
+                y = self._place_y(lane, place)
+                painter.drawLine(QPointF(lane.left(), y), QPointF(lane.right(), y))
+                if not named:
+                    painter.drawText(QPointF(lane.left() + 4, y - 2), tr(MARK_NAMES[name]))
+            named = True
 
     def _paint_lanes(self, painter: QPainter) -> None:
         p = self.palette_

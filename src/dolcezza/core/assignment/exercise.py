@@ -11,13 +11,18 @@ PARTS: dict[str, tuple[float, float]] = {
     "whole": (0.0, 1.0), "lower": (0.0, 0.5), "upper": (0.5, 1.0), "middle": (0.25, 0.75), "frog": (0.0, 0.25), "tip": (0.75, 1.0),
 }  # fmt: skip
 """Parts of the bow, 0 = frog, 1 = head. Common practice, no source: nobody plays the last centimetres."""
+ZONES = ("bridge", "fingerboard")
+"""Where on the string a stroke was asked, besides the usual lane."""
+LOUD = ("soft", "loud")
+"""How loud a stroke was asked, besides the usual."""
 TYPES = ("on", "lifted", "landing", "slurred")
 """Stroke types: kept on the string, lifted after, landing from the air, several notes in one bow."""
 
 
 @dataclass(frozen=True)
 class AskedStroke:
-    """One stroke that was asked. ``low`` and ``high`` places on the bow 0..1, ``beats`` long, ``notes`` in the one bow."""
+    """One stroke that was asked. ``low`` and ``high`` places on the bow 0..1, ``beats`` long, ``notes`` in the one bow. ``zone``: near
+    the bridge or over the fingerboard on purpose, ``loud``: soft or loud on purpose; "" = as usual."""
 
     string: str
     down: bool
@@ -26,6 +31,8 @@ class AskedStroke:
     beats: float = 1.0
     notes: int = 1
     kind: str = "on"
+    zone: str = ""
+    loud: str = ""
 
     @property
     def from_position(self) -> float:
@@ -53,6 +60,8 @@ class Item:
     beats: float = 1.0
     notes: int = 1
     kind: str = "on"
+    zone: str = ""
+    loud: str = ""
 
 
 @dataclass(frozen=True)
@@ -86,7 +95,8 @@ class Exercise:
                 for string in line.strings:
                     for item in line.items:
                         for _ in range(item.count):
-                            out.append(AskedStroke(string, down, item.low, item.high, item.beats, item.notes, item.kind))
+                            asked = (item.low, item.high, item.beats, item.notes, item.kind, item.zone, item.loud)
+                            out.append(AskedStroke(string, down, *asked))
                             down = down if item.kind in ("lifted", "landing") else not down
         return tuple(out)
 
@@ -102,6 +112,11 @@ class Exercise:
         for s in self.strokes:
             out[s.string] = out.get(s.string, 0) + 1
         return out
+
+
+def told_by_strokes(exercise: Exercise) -> bool:
+    """Whether an exercise can be recognised from strokes alone: notes in a bow, loudness and zone cannot."""
+    return all(s.notes == 1 and not s.zone and not s.loud for s in exercise.strokes)
 
 
 def part_name(low: float, high: float) -> str:
@@ -122,20 +137,25 @@ def check(exercise: Exercise, strings: Iterable[str]) -> None:
 def ready_made(strings: str) -> tuple[Exercise, ...]:
     """The common ones for an instrument, ``strings`` from the bass side (common practice, no source).
 
-    Long open strings, lower and upper halves, long and short mixed, whole bows up and back.
+    Long open strings both ways, lower halves from the treble string, upper halves from the treble string and back without repeating the
+    bass string; long and short mixed: 4 + 4 and 6 + 8 begin at the frog, their short ones in the lower half, 2 + 4 begins at the head, its
+    short ones in the upper half; four notes to a bow, and twice as many with the bow unchanged.
     """
     up = tuple(strings)
     back = tuple(reversed(strings))
 
-    def item(count: int, part: str, beats: float) -> Item:
-        return Item(count, *PARTS[part], beats)
+    def item(count: int, part: str, beats: float, notes: int = 1) -> Item:
+        return Item(count, *PARTS[part], beats, notes, "slurred" if notes > 1 else "on")
 
     return (
         Exercise("Long open strings", (Line(up, (item(8, "whole", 4.0),)), Line(back, (item(8, "whole", 4.0),)))),
-        Exercise("Lower halves", (Line(up, (item(8, "lower", 2.0),)),)),
-        Exercise("Upper halves, up and back", (Line(up, (item(8, "upper", 2.0),)), Line(back, (item(8, "upper", 2.0),))), from_tip=False),
+        Exercise("Long open strings, treble to bass and back", (Line(back, (item(8, "whole", 4.0),)), Line(up, (item(8, "whole", 4.0),)))),
+        Exercise("Lower halves", (Line(back, (item(8, "lower", 2.0),)),)),
+        Exercise("Upper halves, treble to bass and back", (Line(back, (item(8, "upper", 2.0),)), Line(up[1:], (item(8, "upper", 2.0),)))),
         Exercise("Two long on each string", (Line(up, (item(2, "whole", 4.0),)),)),
-        Exercise("Four long, four short", (Line(up, (item(4, "whole", 4.0), item(4, "middle", 1.0))),)),
-        Exercise("Two long, four short", (Line(up, (item(2, "whole", 4.0), item(4, "middle", 1.0))),)),
-        Exercise("Six short, eight long", (Line(up, (item(6, "middle", 1.0), item(8, "whole", 4.0))),)),
+        Exercise("Four long, four short", (Line(up, (item(4, "whole", 4.0), item(4, "lower", 2.0))),)),
+        Exercise("Two long, four short", (Line(up, (item(2, "whole", 4.0), item(4, "upper", 2.0))),), from_tip=True),
+        Exercise("Six short, eight long", (Line(up, (item(6, "lower", 2.0), item(8, "whole", 4.0))),)),
+        Exercise("Four notes to a bow", (Line(up, (item(4, "whole", 4.0, 4),)),)),
+        Exercise("Twice as many notes, the bow unchanged", (Line(up, (item(4, "whole", 4.0, 4), item(4, "whole", 4.0, 8))),)),
     )

@@ -8,27 +8,40 @@ repeat: 2
 G D: 8 whole x4                  # on G, then on D: eight whole bows of four beats
 A: 4 lower, 4 0.3-0.6 x0.5       # four in the lower half of one beat, four between two places of half a beat
 E: 2 whole x4 slur 4 , 1 upper lifted
+A: 4 whole x4 soft over fingerboard, 4 frog-marker x2
 ```
 
 A line of strokes names strings, then items: how many, which part of the bow, how many beats (one if left out), ``slur`` and the
-number of notes in the bow, and ``lifted`` or ``landing``.
+number of notes in the bow, ``lifted`` or ``landing``, ``soft`` or ``loud``, and ``near bridge`` or ``over fingerboard`` where the lane is
+left on purpose. Two places may also be marks on the student's own bow: frog, winding, tape, balance, marker, tip.
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from dolcezza.core.assignment.exercise import PARTS, TYPES, Exercise, Item, Line, part_name
 from dolcezza.core.base.errors import ExerciseError
 
 _ITEM = re.compile(
-    r"(?P<count>\d+)\s+(?P<part>[a-z]+|\d*\.?\d+\s*-\s*\d*\.?\d+)(?:\s+x(?P<beats>\d*\.?\d+))?(?:\s+slur\s+(?P<notes>\d+))?(?:\s+(?P<kind>[a-z]+))?"
+    r"(?P<count>\d+)\s+(?P<part>(?:[a-z]+|\d*\.?\d+)(?:\s*-\s*(?:[a-z]+|\d*\.?\d+))?)(?:\s+x(?P<beats>\d*\.?\d+))?"
+    r"(?:\s+slur\s+(?P<notes>\d+))?(?:\s+(?P<kind>lifted|landing|on|slurred))?(?:\s+(?P<loud>soft|loud))?"
+    r"(?:\s+(?P<zone>near bridge|over fingerboard))?(?P<rest>\s+\S+)?"
 )
 _MOST = 2000
 
 
-def read_exercise(text: str) -> Exercise:
-    """Read an exercise. Raises ExerciseError with the number of the line and what is wrong in it."""
+PLACES: dict[str, float] = {"frog": 0.0, "marker": 0.5, "tip": 1.0}
+"""Places by name where nothing is marked on the bow, share of the hair."""
+
+
+def read_exercise(text: str, marks: Mapping[str, float] | None = None) -> Exercise:
+    """Read an exercise; ``marks``: places on the student's own bow by name, share of the hair.
+
+    Raises ExerciseError with the number of the line and what is wrong in it.
+    """
+    places = PLACES | {name.split()[0]: place for name, place in (marks or {}).items()}
     name, tempo, from_tip, repeats = "Exercise", 60.0, False, 1
     lines: list[Line] = []
     for number, raw in enumerate(text.splitlines(), 1):
@@ -53,7 +66,7 @@ def read_exercise(text: str) -> Exercise:
             strings = tuple(head.split())
             if not strings or not all(re.fullmatch(r"[A-G]", s) for s in strings):
                 raise _wrong(number, f"names '{head.strip()}' as strings", "Strings are capital letters with blanks between: G D A E.")
-            lines.append(Line(strings, tuple(_item(number, part.strip()) for part in rest.split(","))))
+            lines.append(Line(strings, tuple(_item(number, part.strip(), places) for part in rest.split(","))))
     made = Exercise(name, tuple(lines), tempo, from_tip, repeats)
     if not lines:
         raise ExerciseError("The exercise asks for no stroke.", "Add a line such as 'G D: 8 whole'.")
@@ -76,15 +89,27 @@ def _number(number: int, text: str, low: float, high: float, what: str) -> float
     return value
 
 
-def _item(number: int, text: str) -> Item:
+def _place(number: int, word: str, places: Mapping[str, float]) -> float:
+    if word in places:
+        return round(places[word], 4)
+    try:
+        return float(word)
+    except ValueError:
+        raise _wrong(number, f"has the place '{word}'", f"Places: a number from 0 to 1, or one of {', '.join(places)}.") from None
+
+
+def _item(number: int, text: str, places: Mapping[str, float]) -> Item:
     found = _ITEM.fullmatch(text)
+    if found is not None and found["rest"]:
+        ways = f"Strokes: {', '.join(TYPES)}; soft, loud; near bridge, over fingerboard."
+        raise _wrong(number, f"has '{found['rest'].strip()}' as stroke", ways)
     if found is None:
         raise _wrong(number, f"has '{text}'", "An item is for example '8 whole x4', '4 0.2-0.6' or '2 upper x2 slur 4'.")
     part = found["part"]
     if part in PARTS:
         low, high = PARTS[part]
     elif "-" in part:
-        low, high = (float(v) for v in part.split("-"))
+        low, high = (_place(number, word.strip(), places) for word in part.split("-"))
     else:
         raise _wrong(number, f"has '{part}' as part of the bow", f"Parts: {', '.join(PARTS)}, or two places such as 0.2-0.6.")
     if not 0.0 <= low < high <= 1.0:
@@ -93,12 +118,11 @@ def _item(number: int, text: str) -> Item:
     if not 1 <= count <= 200 or not 1 <= notes <= 64:
         raise _wrong(number, f"has '{text}'", "From 1 to 200 strokes, from 1 to 64 notes in a bow.")
     kind = found["kind"] or ("slurred" if notes > 1 else "on")
-    if kind not in TYPES:
-        raise _wrong(number, f"has '{kind}' as stroke", f"Strokes: {', '.join(TYPES)}.")
     beats = float(found["beats"] or 1.0)
     if not 0.05 <= beats <= 64:
         raise _wrong(number, f"has strokes of {beats:g} beats", "From a twentieth of a beat to 64 beats.")
-    return Item(count, low, high, beats, notes, kind)
+    zone = {"near bridge": "bridge", "over fingerboard": "fingerboard"}.get(found["zone"] or "", "")
+    return Item(count, low, high, beats, notes, kind, zone, found["loud"] or "")
 
 
 def write_exercise(exercise: Exercise) -> str:
@@ -113,6 +137,8 @@ def write_exercise(exercise: Exercise) -> str:
             words += [f"x{i.beats:g}"] if i.beats != 1.0 else []
             words += [f"slur {i.notes}"] if i.notes > 1 else []
             words += [i.kind] if i.kind not in ("on", "slurred") else []
+            words += [i.loud] if i.loud else []
+            words += [{"bridge": "near bridge", "fingerboard": "over fingerboard"}[i.zone]] if i.zone else []
             items.append(" ".join(words))
         out.append(f"{' '.join(line.strings)}: {', '.join(items)}")
     return "\n".join(out) + "\n"

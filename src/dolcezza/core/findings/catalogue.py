@@ -80,6 +80,10 @@ CATALOGUE: dict[str, Entry] = {
     "short bows": Entry(USE, ("caution",), ("short",), "assignment.match.SHORT_SHARE", "short bows"),
     "avoids the frog": Entry(USE, ("bow heavy at the frog",), ("frog",), "assignment.use.AVOIDS_FROG_FROM", "avoids the frog"),
     "bow wanders": Entry(USE, ("down and up unequal",), ("drift.out", "drift.in"), "profile.limits[bow wanders]"),
+    "notes in the bow": Entry(USE, ("bow turns within the slur",), ("slur.few", "slur.many"), "rules.asked.NOTES_SD"),
+    "bow changes with the notes": Entry(
+        USE, ("notes drive the bow",), ("constancy.more", "constancy.less"), "rules.asked.CHANGE_SHARE",
+    ),
     "uneven speed": Entry(USE, ("speed not kept",), ("uneven",), "profile.limits[uneven speed]"),
     "leaves the string": Entry(USE, ("lifting",), ("leaves the string",), "rules.setup.ONCE", "leaves the string"),
     "crushed tone": Entry(TONE, ("too much weight for the speed",), ("tone.crushed",), "tone.signs.NOISE_DB", "crushed tone", "quiet room"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from dolcezza.core.assignment.exercise import Exercise, check, ready_made
+from dolcezza.core.assignment.exercise import Exercise, check, ready_made, told_by_strokes
 from dolcezza.core.assignment.match import Match, match, recognise
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import ExerciseError
@@ -15,12 +15,14 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rank import GROUPS, in_order
 from dolcezza.core.findings.rules.arm import BodyReport, body_findings
 from dolcezza.core.findings.rules.arm_school import arm_school_findings
+from dolcezza.core.findings.rules.asked import asked_findings, asked_zones, not_asked_for
 from dolcezza.core.findings.rules.bow import find
 from dolcezza.core.findings.rules.setup import off_string, posture_findings
 from dolcezza.core.findings.rules.tone import tone_findings
 from dolcezza.core.findings.rules.use import use_findings
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import Stroke
+from dolcezza.core.tone.notes_in_bow import notes_in_bows
 from dolcezza.core.tone.report import ToneReport
 
 
@@ -32,7 +34,7 @@ def asked_match(strokes: Sequence[Stroke], strings: str, wanted: Exercise | None
         except ExerciseError:
             return None
         return match(wanted, strokes)
-    guess = recognise(choices or ready_made(strings), strokes)
+    guess = recognise([e for e in choices or ready_made(strings) if told_by_strokes(e)], strokes)
     return guess.match if guess is not None and guess.sure else None
 
 
@@ -49,8 +51,10 @@ def judge(
     if body is not None:
         found += body_findings(body, series, strokes, spec, profile) + posture_findings(body.posture, profile)
         found += arm_school_findings(series, strokes, profile)
+    found += asked_findings(strokes, matched, notes_in_bows(series, strokes))
     found += use_findings(strokes, use, matched, profile) + off_string(series, strokes, matched, profile)
     if tone is not None and not tone.notes:
         found += tone_findings(strokes, tone, profile)
     judged = {g for g in Group if profile.judges(g) or (g is Group.BOW_USE and matched is not None)}
-    return in_order([f for f in found if entry(f.kind).group in judged], profile.order_of_work or GROUPS)
+    zones = asked_zones(matched)
+    return in_order([f for f in found if entry(f.kind).group in judged and not_asked_for(f, zones)], profile.order_of_work or GROUPS)

@@ -6,19 +6,23 @@ step at most over what was really done before. Pain pauses a drill, and never ra
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.base.message import Message
 from dolcezza.core.practice.drills import Drill, drill
+from dolcezza.core.practice.fitted import Person, fitted
 
 REST_MIN = 1.0
 """Rest after a hard drill."""
 STEP_SHARE, STEP_MIN = 0.25, 5.0
 """A week's daily minutes grow by a quarter, or by five minutes if that is more (common practice, no source: small steps)."""
 SHORTEST_MIN = 1.0
+PORTION_MIN = 15.0
+"""Longer practice is spread over the day in portions of at most so long (common practice, no source: half an hour of basics in parts)."""
 LONGEST_DAYS = 42
 SETTINGS_TO_UNLOCK, SETTINGS_A_DAY = 100, 10
 """A hundred settings of the hand, ten a day, before the next stage (common practice, no source)."""
@@ -38,7 +42,7 @@ class Task:
 
 @dataclass(frozen=True)
 class Slot:
-    """One item of a day: words, minutes, what to count, a rest after it (min)."""
+    """One item of a day: words, minutes, what to count, a rest after it (min); ``portion`` of the day it belongs to, 1 = the first."""
 
     words: str
     minutes: float
@@ -46,6 +50,7 @@ class Slot:
     count: int = 0
     unit: str = ""
     rest: float = 0.0
+    portion: int = 1
 
 
 @dataclass(frozen=True)
@@ -59,6 +64,11 @@ class Day:
     def minutes(self) -> float:
         """Practice and rests together."""
         return sum(s.minutes + s.rest for s in self.slots)
+
+    @property
+    def portions(self) -> list[tuple[Slot, ...]]:
+        """The items in portions that are practised at different times of the day."""
+        return [tuple(s for s in self.slots if s.portion == k) for k in sorted({s.portion for s in self.slots})]
 
 
 @dataclass(frozen=True)
@@ -87,14 +97,16 @@ def most_minutes(wanted: float, done_before: float | None) -> float:
 
 def make_plan(
     tasks: Sequence[Task], *, first_day: date, next_lesson: date, today: date, minutes_a_day: float, done_before: float | None = None,
-    pain: Sequence[str] = (), free_days: Sequence[int] = (),
+    pain: Sequence[str] = (), free_days: Sequence[int] = (), person: Person | None = None,
 ) -> PracticePlan:  # fmt: skip
     """Fit tasks into the days from ``first_day`` up to the one before ``next_lesson``.
 
     ``tasks`` the most important first; ``pain``: keys of drills, or words of other tasks, in which pain was said;
-    ``free_days`` of the week (0 = Monday).
+    ``free_days`` of the week (0 = Monday); ``person``: whose doses, and what is not for them.
     Raises PracticeError for dates that cannot be, an unknown drill or no time.
     """
+    if not tasks:
+        raise PracticeError("The plan has nothing to practise in it.", "Tick a drill, or write a piece with its minutes.")
     if first_day < today:
         raise PracticeError(f"The plan would begin on {first_day:%d %B %Y}, which is over.", "Begin today or later.")
     count = (next_lesson - first_day).days
@@ -102,14 +114,14 @@ def make_plan(
         raise PracticeError(
             f"From {first_day:%d %B} to {next_lesson:%d %B} are {count} days.", f"A plan runs from 1 to {LONGEST_DAYS} days."
         )
-    known = [drill(t.drill) if t.drill else None for t in tasks]
+    tasks, known, not_now, notes = _for_person(tasks, person or Person())
     room = most_minutes(minutes_a_day, done_before)
-    notes = []
     if room < minutes_a_day:
         notes.append(Message("plan.step", {"room": room, "wanted": minutes_a_day, "before": done_before}))
     paused = tuple(t.drill or t.words for t in tasks if (t.drill or t.words) in pain)
     kept = [(t, d) for t, d in zip(tasks, known, strict=True) if (t.drill or t.words) not in pain]
     chosen, left_out = _fit(kept, room)
+    left_out = [*not_now, *left_out]
     days = []
     for k in range(count):
         day = first_day + timedelta(days=k)
@@ -119,6 +131,31 @@ def make_plan(
     if paused:
         notes.append(Message("plan.paused"))
     return PracticePlan(tuple(days), room, tuple(left_out), paused, tuple(notes))
+
+
+def _for_person(
+    tasks: Sequence[Task], person: Person
+) -> tuple[list[Task], list[Drill | None], list[Message], list[Message]]:  # fmt: skip
+    """Tasks with their drills as this person does them; what is not for them now, and what is to be said of the rest."""
+    own: list[Task] = []
+    known: list[Drill | None] = []
+    not_now, notes = [], []
+    for task in tasks:
+        if not task.drill:
+            own.append(task)
+            known.append(None)
+            continue
+        usual = drill(task.drill)
+        made, said = fitted(usual, person)
+        if made is None:
+            assert said is not None
+            not_now.append(said)
+            continue
+        if said is not None:
+            notes.append(said)
+        own.append(replace(task, minutes=task.minutes * made.minutes / usual.minutes))
+        known.append(made)
+    return own, known, not_now, notes
 
 
 def _need(task: Task, known: Drill | None) -> float:
@@ -163,6 +200,22 @@ def _slots(chosen: Sequence[tuple[Task, Drill | None]]) -> list[Slot]:
         count = 0 if known is None else max(1, round(known.count * min(1.0, task.minutes / known.minutes)))
         rest = REST_MIN if known is not None and known.hard else 0.0
         out.append(Slot(task.words, task.minutes, task.drill, count, known.unit if known is not None else "", rest))
+    return _in_portions(out)
+
+
+def _in_portions(slots: Sequence[Slot]) -> list[Slot]:
+    """The items of a day spread over portions of about the same length, none longer than ``PORTION_MIN`` unless one item is."""
+    whole = sum(s.minutes + s.rest for s in slots)
+    count = max(1, math.ceil(whole / PORTION_MIN - 1e-9))
+    out, portion, filled = [], 1, 0.0
+    for s in slots:
+        length = s.minutes + s.rest
+        too_long = filled + length > PORTION_MIN + 1e-9
+        far_enough = filled > 0 and filled + 0.5 * length > whole / count and portion < count
+        if filled > 0 and (too_long or far_enough):
+            portion, filled = portion + 1, 0.0
+        out.append(replace(s, portion=portion))
+        filled += length
     return out
 
 
