@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QSizeF, QUrl
+from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QSizeF, QUrl
 from PySide6.QtGui import QFont, QImage, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from dolcezza.app.theme.style import load_font
 from dolcezza.app.theme.words import tr
 from dolcezza.core.base.errors import StudioError
+from dolcezza.storage.files import write_bytes_whole
 
 PICTURE = "picture.jpg"
 """Address under which a page names its picture."""
@@ -22,7 +23,9 @@ def write_pdf(html: str, path: Path, *, jpeg: bytes | None = None, title: str = 
     path = Path(path)
     if not path.parent.is_dir():
         raise StudioError(tr("The folder {0} is not there.").format(path.parent), tr("Choose another place for the page."))
-    writer = QPdfWriter(str(path))
+    page = QBuffer()
+    page.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(page)
     writer.setResolution(DPI)
     writer.setTitle(title)
     writer.setCreator("Dolcezza")
@@ -38,6 +41,6 @@ def write_pdf(html: str, path: Path, *, jpeg: bytes | None = None, title: str = 
     document.setHtml(html)
     document.setPageSize(QSizeF(writer.width(), writer.height()))
     document.print_(writer)
-    if not path.exists() or path.stat().st_size == 0:
-        raise StudioError(tr("{0} could not be written.").format(path.name), tr("Choose another place, or free some space."))
+    page.close()
+    write_bytes_whole(path, page.data().data())
     return path

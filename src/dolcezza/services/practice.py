@@ -114,6 +114,8 @@ class Practice:
     ) -> KeptPlan:  # fmt: skip
         """Make a plan that keeps to what was done before, to what pain said and to who the student is, and keep it. ``presses``: what was
         found says that the hand presses. Raises PracticeError."""
+        if not tasks:
+            raise PracticeError("The plan has nothing to practise in it.", "Tick a drill, or write a piece with its minutes.")
         now = today or date.today()
         record = self.record(student_id, now)
         plan = make_plan(

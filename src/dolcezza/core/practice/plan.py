@@ -105,8 +105,6 @@ def make_plan(
     ``free_days`` of the week (0 = Monday); ``person``: whose doses, and what is not for them.
     Raises PracticeError for dates that cannot be, an unknown drill or no time.
     """
-    if not tasks:
-        raise PracticeError("The plan has nothing to practise in it.", "Tick a drill, or write a piece with its minutes.")
     if first_day < today:
         raise PracticeError(f"The plan would begin on {first_day:%d %B %Y}, which is over.", "Begin today or later.")
     count = (next_lesson - first_day).days
