@@ -85,7 +85,9 @@ def test_the_sheet_is_one_page_of_pdf_with_its_picture(at_correct, tmp_path):
     """Text and pictures taken out of the PDF by another library."""
     at_correct.correcting.write_sheet(tmp_path / "sheet.pdf", 0, "child")
     text, chosen = pdf_text(tmp_path / "sheet.pdf"), at_correct.correcting.chosen[0]
-    assert len(PdfReader(tmp_path / "sheet.pdf").pages) == 1 and len(PdfReader(tmp_path / "sheet.pdf").pages[0].images) == 1
+    assert len(PdfReader(tmp_path / "sheet.pdf").pages) == 1 and len(PdfReader(tmp_path / "sheet.pdf").pages[0].images) == 1 + len(
+        at_correct.correcting.chosen[0].drills
+    ), "the still, and a drawing for each drill"
     for words in (chosen.correction.says, chosen.drills[0].name, "Thread the bow through the ring", "Pain is not"):
         assert words in text, words
     at_correct.correcting.write_sheet(tmp_path / "sheet.html", 0, "adult")

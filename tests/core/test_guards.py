@@ -16,7 +16,8 @@ from dolcezza.core.camera.pose import SHARED_LOG_SD, fit_landmarks, fit_moments
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
-from dolcezza.core.practice.progress import Change, Point, change_of
+from dolcezza.core.practice.figure import Point
+from dolcezza.core.practice.progress import Change, change_of
 from dolcezza.core.sound.notes import find_notes
 from dolcezza.core.sound.pitch import PitchTrack
 from dolcezza.core.tension.signs import REFERENCES, _judge

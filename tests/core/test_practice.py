@@ -12,8 +12,9 @@ from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import CATALOGUE
 from dolcezza.core.practice.drills import READERS, corrections, corrections_for, drill, drills
+from dolcezza.core.practice.figure import Figure, Point
 from dolcezza.core.practice.plan import Task, ladder, make_plan, most_minutes, streak, strokes_minutes, unlock_day
-from dolcezza.core.practice.progress import Change, Figure, Point, change_of, courses
+from dolcezza.core.practice.progress import Change, change_of, courses
 from dolcezza.reports.language import language
 
 MONDAY = date(2026, 3, 2)

@@ -102,13 +102,18 @@ def test_words_of_the_tables_are_whole(code):
     from dolcezza.core.arm.staircase import StairShape
     from dolcezza.core.assignment.use import FIGURES
     from dolcezza.core.camera.place import MOVES
+    from dolcezza.core.practice.arm_course import SIGN_NAMES
+    from dolcezza.core.practice.helped import ANSWERS, OF_KIND, PLACES, SETTINGS
     from dolcezza.core.practice.progress import STEADY_FIGURES, USE_FIGURES
     from dolcezza.core.tension.signs import Amount
+    from dolcezza.services.courses import JOINT_COURSES
 
     keys = [f"sign.{s}" for s in (*REFERENCES, *HAND_SIGNS)] + [f"move.{m}" for m in MOVES] + [f"use.{f}" for f in FIGURES]
     keys += (
         [f"amount.{a}" for a in Amount] + [f"stairs.{s}.word" for s in StairShape] + [f"tone of a stroke.{w}" for w in (*Weight, *Start)]
     )
+    keys += [f"course.{name}" for names in OF_KIND.values() for name in names]
+    keys += [f"course.{name}" for name in (SETTINGS, PLACES, ANSWERS, *SIGN_NAMES.values(), *JOINT_COURSES.values())]
     keys += [f"course.{name}" for _, name, *_ in USE_FIGURES] + [f"course.{name}" for name, *_ in STEADY_FIGURES]
     assert [k for k in keys if not language(code).knows(k)] == []
 
@@ -163,3 +168,23 @@ def test_every_correction_is_whole_in_german():
 
 def test_every_quantity_has_a_unit():
     assert all(q.unit for q in QUANTITIES.values())
+
+
+def test_every_drill_has_a_drawing_of_its_own_that_can_be_read():
+    """Well-formed SVG inside its frame, no two the same, nothing fetched from elsewhere."""
+    from xml.etree import ElementTree
+
+    from dolcezza.reports.drill_pictures import PICTURES, drill_address, drill_svg
+
+    assert set(PICTURES) == set(drills())
+    pages = {key: drill_svg(key) for key in PICTURES}
+    assert len(set(pages.values())) == len(pages)
+    for key, svg in pages.items():
+        root = ElementTree.fromstring(svg)
+        assert root.tag.endswith("svg") and len(list(root)) >= 3, key
+        assert "http" not in svg.replace("http://www.w3.org/2000/svg", ""), key
+        for line in root.iter("{http://www.w3.org/2000/svg}line"):
+            assert all(-1 <= float(line.get(a)) <= 222 for a in ("x1", "x2")) and all(
+                0 <= float(line.get(a)) <= 85 for a in ("y1", "y2")
+            ), key
+    assert drill_address("D1").startswith("data:image/svg+xml;base64,")

@@ -90,8 +90,8 @@ def test_accepted_findings_stand_and_dismissed_ones_do_not(studio):
 
 
 def test_days_since_the_plan_began_count_its_first(studio):
-    student = studio.add_student("Sunniva Oake", "violin 4/4")
     today = date.today()
+    student = studio.add_student("Sunniva Oake", "violin 4/4", since=today - timedelta(days=30))
     since = today - timedelta(days=6)
     [told] = _practised(studio, student, since, today)
     assert language("en").sentence(told).startswith("Practised on 0 of 7 days")

@@ -42,5 +42,5 @@ def write_pdf(html: str, path: Path, *, jpeg: bytes | None = None, title: str = 
     document.setPageSize(QSizeF(writer.width(), writer.height()))
     document.print_(writer)
     page.close()
-    write_bytes_whole(path, page.data().data())
+    write_bytes_whole(path, bytes(page.data().data()))
     return path

@@ -21,6 +21,7 @@ from dolcezza.core.media.video import FrameStore
 from dolcezza.core.pipeline.context import MOST_SIDE_PX
 from dolcezza.core.practice.drills import READERS, Correction, Drill
 from dolcezza.core.practice.plan import PracticePlan
+from dolcezza.reports.drill_pictures import drill_address
 from dolcezza.reports.faces import hide_faces, kept_heads
 from dolcezza.reports.findings import notes_of, sentence_of
 from dolcezza.reports.language import Language, language
@@ -118,7 +119,7 @@ def student_sheet(
         title=words.sentence(Message("paper.sheet", {"name": student.name})), student=student, day=words.day(day),
         next_lesson=words.day(days[-1].day, "%d %B") if days else "",
         correction=correction_in(correction, words) if correction is not None else None,
-        drills=[drill_in(d, words) for d in drills], dose=dose, say=words.word, words=words,
+        drills=[drill_in(d, words) for d in drills], picture_of=drill_address, dose=dose, say=words.word, words=words,
         reader=reader if reader in READERS else "child", days=days, rows=rows, picture=picture or (still.url if still is not None else ""),
         picture_width=PAPER_PX, picture_words=still.words if still is not None else "", cautions=cautions(words, thumb=thumbs),
     )  # fmt: skip

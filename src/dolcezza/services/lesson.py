@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from dolcezza.core.practice.progress import task_of
+from dolcezza.core.practice.tasks import task_of
 from dolcezza.reports.language import Language
 from dolcezza.reports.pages import common_place, moment_at, still_of, worst_moment
 from dolcezza.services.studio import Studio

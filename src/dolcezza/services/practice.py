@@ -14,7 +14,8 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.practice.drills import Correction, Drill, corrections_for, drills
 from dolcezza.core.practice.fitted import Person
 from dolcezza.core.practice.plan import Day, PracticePlan, Slot, Task, make_plan, streak
-from dolcezza.core.practice.progress import Course, courses, figures, task_of
+from dolcezza.core.practice.progress import Course, courses, figures
+from dolcezza.core.practice.tasks import task_of
 from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import slot_words
 from dolcezza.services.undo import UndoStack
@@ -196,7 +197,10 @@ class Practice:
 
 def followed(measured: Sequence[tuple[Take, StoredAnalysis, InstrumentSpec]], profile: Profile) -> list[Course]:
     """Figures over the measured takes of a student, like against like."""
-    rows = [(t.id, t.played_on, task_of(a.strokes), figures(a.series, a.strokes, spec, profile)) for t, a, spec in measured]
+    rows = [
+        (t.id, t.played_on, task_of(a.strokes), figures(a.series, a.strokes, spec, profile, body=a.body, tone=a.tone))
+        for t, a, spec in measured
+    ]
     return courses(rows)
 
 

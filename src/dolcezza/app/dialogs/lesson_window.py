@@ -9,12 +9,14 @@ from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import spoken, tr
+from dolcezza.app.widgets.drill_picture import DrillPicture
 from dolcezza.app.widgets.parts import label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.practice.fitted import Person, fitted
 from dolcezza.reports.practice import correction_in, dose, drill_in
 from dolcezza.services.practice import Prescription
 
+PICTURE_SCALE = 1.5
 SAYS_PX, FEEL_PX, DRILL_PX, STOP_PX = 44, 28, 26, 22
 """Letters of 44 px are 11 mm high on a laptop: read from two metres, where 7 mm are enough (a fifth of a degree, from memory)."""
 
@@ -59,8 +61,13 @@ class LessonWindow(QDialog):
         self.drill = self._big(f"{first.name}: {dose(first, spoken())}", DRILL_PX, bold=True)
         self.how = self._big(first.how[whose.reader], DRILL_PX)
         self.stop = self._big(tr("Stop: {0} At any pain stop.").format(first.stop), STOP_PX)
+        self.picture = DrillPicture(first.key, first.name, PICTURE_SCALE)
+        said_of, beside = QVBoxLayout(), QHBoxLayout()
         for widget in (self.drill, self.how, self.stop):
-            box.addWidget(widget)
+            said_of.addWidget(widget)
+        beside.addLayout(said_of, 1)
+        beside.addWidget(self.picture)
+        box.addLayout(beside)
         end = QHBoxLayout()
         end.addStretch(1)
         self.close_button = QPushButton(tr("Back to the desk (Esc)"))

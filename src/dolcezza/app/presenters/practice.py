@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
@@ -21,15 +21,18 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError, PracticeError
 from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.practice.drills import drill
 from dolcezza.core.practice.fitted import PRESSING, Person, fitted
+from dolcezza.core.practice.helped import Helped
 from dolcezza.core.practice.plan import Slot, Task
 from dolcezza.core.practice.stages import opened
 from dolcezza.reports.pages import common_place, moment_at, still_of, student_sheet
+from dolcezza.services.courses import hold_courses, what_helped
 from dolcezza.services.practice import Prescription, followed, plan_to_calendar, tasks_for
 from dolcezza.services.studio import Studio
 from dolcezza.storage.files import write_whole
-from dolcezza.storage.records import Student
+from dolcezza.storage.records import StoredAnalysis, Student, Take, Verdict
 
 PAPER_FILTER = mark("PDF (*.pdf);;Web page (*.html)")
 PAUSED = mark("The drill is paused. Stop at pain; show your teacher, and see a doctor or physiotherapist who knows musicians.")
@@ -121,9 +124,24 @@ class PracticePresenter(QObject):
         if measured:
             newest = measured[0][0]
             found = followed(measured, self._studio.profile_of(newest, self._studio.fit(newest)))
-        plans = self._studio.practice.plans(student.id)
-        since = plans[0].plan.days[0].day if plans and plans[0].plan.days else None
-        self._progress.show_student(student.name, found, since)
+        studio, plans = self._studio, self._studio.practice.plans(student.id)
+        profile = studio.schools.of(student, studio.spec_of(student.id))
+        balance = studio.building.bow(student.id).marks.get("balance point")
+        found += hold_courses(
+            studio.store.hands.stills(student.id), studio.store.hold.answers(student.id), studio.practice.entries(student.id), profile,
+            balance / 10 if balance is not None else None,
+        )  # fmt: skip
+        since: date | None = None
+        drills: list[Helped] = []
+        if plans and plans[0].plan.days:
+            since, drills = what_helped(plans[0].plan, found, self._kinds_before(measured, plans[0].plan.days[0].day))
+        self._progress.show_student(student.name, found, since, drills)
+
+    @staticmethod
+    def _kinds_before(measured: Sequence[tuple[Take, StoredAnalysis, InstrumentSpec]], day: date) -> list[str]:
+        """What the last take up to a day showed: what its drills were given for."""
+        before = [a for take, a, _ in measured if take.played_on <= day]
+        return [j.finding.kind for j in before[0].findings if j.verdict is not Verdict.DISMISSED] if before else []
 
     def _make(self, keys: list[str], text: str, minutes: float, first: date, lesson: date) -> None:
         student = self.student

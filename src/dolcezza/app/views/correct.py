@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWi
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.theme.words import mark, spoken, tr
+from dolcezza.app.widgets.drill_picture import DrillPicture
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label
 from dolcezza.app.widgets.take_page import TakePage
@@ -19,6 +20,7 @@ from dolcezza.reports.practice import cautions, correction_in, dose, drill_in
 from dolcezza.services.practice import Prescription
 from dolcezza.storage.records import JudgedFinding, Remark, StoredAnalysis
 
+PICTURE_SCALE = 0.7
 MARKS = {"open": "○", "accepted": "✓", "dismissed": "✕"}
 
 READER_WORDS = {"adult": mark("for an adult"), "child": mark("for a child"), "parent": mark("for a parent")}
@@ -129,7 +131,10 @@ class CorrectView(TakePage):
             for d in (drill_in(d, spoken()) for d in p.drills):
                 words = label(tr("{0} ({1}): {2}. Go on when: {3} Stop: {4}").format(d.name, d.place, dose(d, spoken()), d.move_on, d.stop))
                 words.setToolTip("\n".join(f"{reader}: {text}" for reader, text in d.how.items()))
-                box.addWidget(words)
+                row = QHBoxLayout()
+                row.addWidget(words, 1)
+                row.addWidget(DrillPicture(d.key, d.name, PICTURE_SCALE))
+                box.addLayout(row)
             line = QHBoxLayout()
             practise = QPushButton(tr("Make a practice plan"))
             practise.setObjectName("main")

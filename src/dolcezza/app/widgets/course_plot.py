@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.theme.words import day_words, tr
 from dolcezza.app.widgets.plot import PickPlot
-from dolcezza.core.practice.progress import Course, Point
+from dolcezza.core.practice.figure import Point
+from dolcezza.core.practice.progress import Course
 
 LEFT, RIGHT, TOP, BOTTOM = 46.0, 20.0, 12.0, 26.0
 

@@ -6,16 +6,19 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
-from typing import NamedTuple
 
 import numpy as np
 
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.practice.arm_course import arm_figures, tone_figures
+from dolcezza.core.practice.figure import Figure, Point
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tension.signs import REFERENCES
+from dolcezza.core.tone.report import ToneReport
 
 SURE_SD = 2.0
 """A change counts when it is larger than so many of its ±."""
@@ -31,17 +34,6 @@ class Change(StrEnum):
 
 
 @dataclass(frozen=True)
-class Point:
-    """A figure in one take: ``value`` with ``sd`` from so many ``strokes``."""
-
-    take_id: int
-    day: date
-    value: float
-    sd: float
-    strokes: int
-
-
-@dataclass(frozen=True)
 class Course:
     """A figure over takes. ``target``: the profile's limit; ``lower_is_better`` None = neither; ``task``: what it was taken from."""
 
@@ -51,6 +43,11 @@ class Course:
     target: float
     points: tuple[Point, ...]
     lower_is_better: bool | None = True
+
+    @property
+    def strings(self) -> list[str]:
+        """Strings that were played; () for a course that comes from no video."""
+        return self.task.split(",")[0].split() if any(p.take_id for p in self.points) else []
 
     def change(self, before: Point, after: Point) -> Change:
         """What happened between two takes."""
@@ -87,17 +84,6 @@ def _spread(values: Sequence[float], own_sd: Sequence[float]) -> tuple[float, fl
     return float(x.mean()), float(np.hypot(between, np.mean(own_sd)))
 
 
-class Figure(NamedTuple):
-    """A figure of one take that can be followed: ``value`` with ``sd`` from so many ``strokes``, its ``unit``, what to reach."""
-
-    value: float
-    sd: float
-    strokes: int
-    unit: str
-    target: float
-    lower_is_better: bool
-
-
 USE_FIGURES = (
     ("share", "Bow used in a stroke", 100.0, " %", 85.0, False),
     ("reach_frog", "Reach at the frog", 100.0, " %", 8.0, True),
@@ -107,8 +93,12 @@ STEADY_FIGURES = (("Shaking bow", "shake_mm", " mm", "shaking bow"), ("Bouncing 
 """Name, figure of a stroke, unit, and the sign of tension whose limit in the profile is the one to stay below."""
 
 
-def figures(series: BowSeries, strokes: Sequence[Stroke], spec: InstrumentSpec, profile: Profile) -> dict[str, Figure]:
-    """Figures of one take that can be followed, by name; angles by third of the bow, so that like is set against like."""
+def figures(
+    series: BowSeries, strokes: Sequence[Stroke], spec: InstrumentSpec, profile: Profile, *, body: BodyReport | None = None,
+    tone: ToneReport | None = None,
+) -> dict[str, Figure]:  # fmt: skip
+    """Figures of one take that can be followed, by name; angles by third of the bow, so that like is set against like, and the lane where
+    the stopped pitch puts it."""
     out: dict[str, Figure] = {}
     for third in ("frog", "middle", "tip"):
         own = [s for s in strokes if np.isfinite(s.third(third))]
@@ -118,8 +108,8 @@ def figures(series: BowSeries, strokes: Sequence[Stroke], spec: InstrumentSpec, 
             out[f"Bow angle, {third}"] = Figure(mean, sd, len(own), "°", profile.angle_limit_deg, True)
     lane = [s for s in strokes if np.isfinite(s.contact_point_mm)]
     if len(lane) > 1:
-        low, high = profile.lane.band_mm(spec)
-        outside = [max(0.0, low - s.contact_point_mm, s.contact_point_mm - high) for s in lane]
+        bands = [profile.lane.band_mm(spec, semitones=s.semitones) for s in lane]
+        outside = [max(0.0, low - s.contact_point_mm, s.contact_point_mm - high) for s, (low, high) in zip(lane, bands, strict=True)]
         mean, sd = _spread(outside, [s.contact_point_sd_mm for s in lane])
         out["Outside the lane"] = Figure(mean, sd, len(lane), " mm", 2.0, True)
     use = bow_use(series, strokes, hair_mm=spec.hair_length)["all"]
@@ -133,12 +123,7 @@ def figures(series: BowSeries, strokes: Sequence[Stroke], spec: InstrumentSpec, 
             mean, sd = _spread(values, [0.0] * len(values))
             target = profile.tension.get(sign, REFERENCES[sign]).limit
             out[name] = Figure(mean, sd, len(values), unit, target, True)
-    return out
-
-
-def task_of(strokes: Sequence[Stroke]) -> str:
-    """What was played, as words that are the same for like takes: the strings."""
-    return " ".join(sorted({s.string for s in strokes if s.string}))
+    return out | arm_figures(series, strokes, body, profile) | tone_figures(tone)
 
 
 def courses(takes: Sequence[tuple[int, date, str, dict[str, Figure]]]) -> list[Course]:
