@@ -230,3 +230,39 @@ def test_without_a_student_there_is_no_profile_to_show(qtbot, tmp_path):
     window.show_profile()
     assert window.pages.currentIndex() == STUDENTS and "Choose a student first" in window.notice.words.text()
     window.close()
+
+
+def test_what_is_ready_is_ticked_for_today(beginner):
+    ready, studio, student = beginner.pages.hold.ready, beginner.studio, student_of(beginner)
+    beginner.pages.hold.show_page(3)
+    ready.checks["rosin"].click()
+    assert studio.building.ready_today(student.id) == ["rosin"] and "1 of" in ready.head.text()
+    ready.checks["rosin"].click()
+    assert studio.building.ready_today(student.id) == []
+    studio.building.make_ready(student.id, "tuned", on=True)
+    assert studio.building.method_of(student.id) == "", "the list is no method of building the hold"
+    assert not ready.take_button.isEnabled(), "there is no video to listen to"
+
+
+def test_the_open_strings_of_a_take_are_named(opened, qtbot):
+    opened.go_to_step(HOLD)
+    ready = opened.pages.hold.ready
+    with qtbot.waitSignal(opened.building.jobs.done, timeout=60_000):
+        ready.take_button.click()
+    told = " ".join(w.text() for w in ready.findChildren(QLabel))
+    assert "D: " in told and "A: " in told and "cents" in told and "Not heard: G, E." in told
+
+
+def test_the_hand_out_of_the_open_video(opened, qtbot):
+    opened.go_to_step(HOLD)
+    page = opened.pages.hold
+    before = len(opened.studio.store.hands.stills(opened.selection.take.student_id))
+    with qtbot.waitSignal(opened.body.jobs.done, timeout=90_000, raising=False) as waited:
+        page.pictures.take_button.click()
+    stills = opened.studio.store.hands.stills(opened.selection.take.student_id)
+    if waited.signal_triggered:
+        assert len(stills) > before and {s.role for s in stills} <= {"frog", "tip", "relaxed", "hold"}
+        assert page.pictures.canvas.has_image, "the part of the frame is shown"
+        opened.undo()
+    else:
+        assert "too small in this video" in opened.notice.words.text()

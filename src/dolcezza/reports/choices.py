@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import cache
 from importlib.resources import files
@@ -39,3 +40,9 @@ def method_in(method: Method, words: Language) -> Method:
     if own is None:
         return method
     return replace(method, name=own["name"], steps=tuple(Step(s.key, own["steps"][s.key]) for s in method.steps))
+
+
+def ready_in(items: Mapping[str, str], words: Language) -> dict[str, str]:
+    """The list before the first note in a language; as it is where there is none."""
+    own = _texts(words.code).get("ready", {})
+    return {key: own.get(key, said) for key, said in items.items()}

@@ -18,10 +18,10 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.figures import GAPS, JOINT_WORDS, JOINTS, HandSign, Hold, describe, hand_signs
 from dolcezza.core.hold.fit import HandFit, fit_hand, hand_size, usual_hand
 from dolcezza.core.media.probe import probe
-from dolcezza.core.media.still import read_still
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.models.asked import Models
 from dolcezza.services.body_model import BodyModel
+from dolcezza.services.pictures import read_picture
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.records import HandStill
 
@@ -86,14 +86,14 @@ def _told(points: Array, name: str, size: tuple[int, int], notes: list[str], *, 
 def tell_again(path: Path, points: Array, by_hand: list[int], *, right: bool = True) -> Work[list[HoldStill]]:
     """The same picture with points (21, 2) px of which some were set ``by_hand``: those count more. Raises MediaError."""
     yield Progress(Stage.HANDS, 0, 1)
-    h, w = read_still(path).shape[:2]
+    h, w = read_picture(path).shape[:2]
     weight = np.where(np.isin(np.arange(21), by_hand), BY_HAND_WEIGHT, 1.0)
     return [_told(np.asarray(points, float), path.name, (w, h), [], right=right, weight=weight)]
 
 
 def hand_to_lay(path: Path, *, right: bool = True) -> Array:
     """Points (21, 2) px of a usual hand in the middle of a picture, to be dragged to their places. Raises MediaError."""
-    h, w = read_still(path).shape[:2]
+    h, w = read_picture(path).shape[:2]
     flat = usual_hand()[:, :2]
     flat = (flat - flat.mean(axis=0)) * [1.0 if right else -1.0, 1.0]
     return np.asarray(flat * (0.5 * min(w, h) / np.ptp(flat, axis=0).max()) + [0.5 * w, 0.5 * h])
@@ -148,7 +148,7 @@ def look_at_stills(paths: list[Path], *, right: bool = True) -> Work[list[HoldSt
     for k, path in enumerate(Path(p) for p in paths):
         yield Progress(Stage.HANDS, k, len(paths))
         if path.suffix.lower() not in VIDEO_SUFFIXES:
-            out.append(look_at_hand(read_still(path), path.name, right=right, models=models))
+            out.append(look_at_hand(read_picture(path), path.name, right=right, models=models))
             continue
         for t_s, image in _frames(path):
             yield Progress(Stage.HANDS, k, len(paths))

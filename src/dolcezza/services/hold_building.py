@@ -12,6 +12,7 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.hold import answer_findings, gap_findings, hand_findings, wrist_findings
 from dolcezza.core.hold.methods import Method, methods
 from dolcezza.core.hold.questions import Said, newest
+from dolcezza.core.practice.ready import READY
 from dolcezza.services.hold import newest_signs
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.undo import UndoStack
@@ -68,9 +69,26 @@ class HoldBuilding:
         """Steps of a method that were done, with the day of the last tick."""
         return {s.step: s.done_on for s in self._store.hold.steps(student_id) if s.method == method.key}
 
+    def ready_today(self, student_id: int, today: date | None = None) -> list[str]:
+        """What was ticked before the first note today."""
+        day = today or date.today()
+        return [s.step for s in self._store.hold.steps(student_id) if s.method == READY and s.done_on == day]
+
+    def make_ready(self, student_id: int, key: str, *, on: bool, today: date | None = None) -> None:
+        """Tick something of the list before the first note, or take the tick of today back. Raises StudioError."""
+        day = self._day(student_id, today)
+        book = self._store.hold
+        there = [s for s in book.steps(student_id) if (s.method, s.step, s.done_on) == (READY, key, day)]
+        if on and not there:
+            self._keep("step", HoldStep(student_id, READY, key, day), book.tick, book.untick)
+        elif not on and there:
+            one = there[-1]
+            book.untick(one.id)
+            self._undo.did("step", lambda: book.tick(one), lambda: book.untick(one.id))
+
     def method_of(self, student_id: int) -> str:
         """The method that was ticked last; "" where none was."""
-        steps = self._store.hold.steps(student_id)
+        steps = [s for s in self._store.hold.steps(student_id) if s.method in methods()]
         return steps[-1].method if steps else ""
 
     # the bow

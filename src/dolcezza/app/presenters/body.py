@@ -18,6 +18,7 @@ from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.calibration import CalibrationSession
 from dolcezza.services.corrections import JOINTS
+from dolcezza.services.hand_frames import SeenHand, hands_of_take
 from dolcezza.services.hold import HoldStill, hand_to_lay, look_at_stills, tell_again
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import HandStill
@@ -43,6 +44,7 @@ class BodyPresenter(QObject):
         hand.forget.connect(self._forget)
         hand.point_moved.connect(self._move_point)
         hand.points_wanted.connect(self._lay_hand)
+        hand.frames_wanted.connect(self.look_at_take)
         self.jobs.done.connect(self._on_looked)
         self.jobs.failed.connect(self._on_failed)
 
@@ -93,10 +95,39 @@ class BodyPresenter(QObject):
         self.jobs.start(lambda: look_at_stills([path], right=right))
         self._notice.say(tr("Looking at the hand…"), calm=True)
 
-    def _on_looked(self, stills: list[HoldStill]) -> None:
+    def look_at_take(self) -> None:
+        """The hand at the frog and at the head out of the open video, in the background."""
+        take, analysis = self._selection.take, self._selection.analysis
+        if take is None or analysis is None:
+            self._notice.say(tr("Open an analysed video first: the hand is looked for where the bow is at the frog and at the head."))
+            return
+        if self.jobs.running:
+            self._notice.say(tr("A picture is being looked at; one moment."), calm=True)
+            return
+        right = self._studio.store.student(take.student_id).handed == "right"
+        self.jobs.start(lambda: hands_of_take(take.path, analysis.series, (take.width, take.height), right=right))
+        self._notice.say(tr("Looking at the hand…"), calm=True)
+
+    def _on_hands(self, seen: list[SeenHand]) -> None:
+        take = self._selection.take
+        if take is None:
+            return
+        for one in seen:
+            self._studio.keep_hand(take.student_id, one.frame.role, one.frame.address, one.still, taken_on=take.played_on)
+        self.reload(0)
+        told = sum(one.still.hold is not None for one in seen)
+        self._notice.say(tr("{0} pictures of the hand are kept, {1} of them measured.").format(len(seen), told), calm=True)
+
+    def _on_looked(self, stills: list[HoldStill] | list[SeenHand]) -> None:
         student = self._student
         if student is None or not stills:
             return
+        if isinstance(stills[0], SeenHand):
+            self._on_hands([s for s in stills if isinstance(s, SeenHand)])
+            return
+        self._on_stills(student, [s for s in stills if isinstance(s, HoldStill)])
+
+    def _on_stills(self, student: int, stills: list[HoldStill]) -> None:
         if self._mending is not None:
             self._on_mended(stills[0])
             return

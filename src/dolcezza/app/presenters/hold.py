@@ -4,21 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date
+from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QInputDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import spoken, tr
+from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.views.hold import HoldView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.choices import choices
 from dolcezza.core.hold.methods import Method, methods, methods_for
-from dolcezza.reports.choices import choice_in
+from dolcezza.core.practice.ready import ready_list
+from dolcezza.core.sound.open_strings import OpenString
+from dolcezza.reports.choices import choice_in, ready_in
 from dolcezza.services.practice import LADDER
 from dolcezza.services.studio import Studio
+from dolcezza.services.tuning import listen
 from dolcezza.storage.records import Student
+
+SOUND_FILTER = mark("Sound and video (*.wav *.mp3 *.m4a *.ogg *.flac *.mp4 *.mov *.mkv *.webm);;All files (*)")
 
 
 class HoldPresenter(QObject):
@@ -43,6 +50,12 @@ class HoldPresenter(QObject):
         build.next_stage.connect(self._next_stage)
         build.profile_wanted.connect(self.profile_wanted)
         view.answers.said.connect(self._say)
+        self.jobs = JobRunner(self)
+        self.jobs.done.connect(self._on_heard)
+        self.jobs.failed.connect(lambda error: self._notice.say(str(error)))
+        view.ready.ticked.connect(self._ready)
+        view.ready.recording_wanted.connect(self._ask_recording)
+        view.ready.listen_to_take.connect(self._listen_to_take)
 
     @property
     def student(self) -> Student | None:
@@ -74,6 +87,11 @@ class HoldPresenter(QObject):
             studio.building.said(student.id), studio.store.hold.answers(student.id), studio.building.findings(student.id, profile),
             profile.name,
         )  # fmt: skip
+
+        items = ready_list(spec.family)
+        self._view.ready.show_list(
+            ready_in(items, spoken()), studio.building.ready_today(student.id), take=self._selection.take is not None
+        )
 
     def _do(self, does: Callable[[Student], object], *, judged: bool = False) -> None:
         """Do something for the student, say what is wrong, show it anew."""
@@ -127,6 +145,30 @@ class HoldPresenter(QObject):
 
     def _climbed(self, places: int, minutes: float) -> None:
         self._do(lambda student: self._studio.practice.log(student.id, date.today(), LADDER, minutes=minutes, count=places))
+
+    def _ready(self, key: str, on: bool) -> None:
+        self._do(lambda student: self._studio.building.make_ready(student.id, key, on=on))
+
+    def _ask_recording(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a recording of the open strings"), "", tr(SOUND_FILTER))
+        if path:
+            self.listen_to(Path(path))
+
+    def _listen_to_take(self) -> None:
+        if self._selection.take is not None:
+            self.listen_to(self._selection.take.path)
+
+    def listen_to(self, path: Path) -> None:
+        """Name the open strings of a recording, in the background."""
+        student = self.student
+        if student is None or self.jobs.running:
+            return
+        family = self._studio.spec_of(student.id).family
+        self.jobs.start(lambda: listen(path, family))
+
+    def _on_heard(self, heard: list[OpenString]) -> None:
+        if self.student is not None:
+            self._view.ready.show_strings(heard, self._studio.spec_of(self.student.id).strings)
 
     def _next_stage(self) -> None:
         def does(student: Student) -> None:

@@ -14,11 +14,13 @@ from dolcezza.app.theme.words import day_words, mark, show, spoken, tr
 from dolcezza.app.widgets.hand_marks import HandMarks
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
+from dolcezza.core.base.errors import MediaError
 from dolcezza.core.findings.choices import ANY, choices
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, index_words, same_hand, to_the_stick
 from dolcezza.reports.choices import choice_in
 from dolcezza.services.hold import newest_signs
+from dolcezza.services.pictures import is_frame, read_picture
 from dolcezza.storage.records import LINES, HandStill
 
 ROLE_WORDS = {
@@ -44,13 +46,15 @@ TWO_WANTED = mark("Open a picture at the frog and one at the tip, or one of the 
 
 class HandView(QWidget):
     """Emits ``picture_wanted(role)``, ``answered(place, answers)``, ``forget(place)``, ``point_moved(place, which, (x, y))`` when a point
-    is set by hand, and ``points_wanted(place)`` when a hand that was not found is to be laid over the picture."""
+    is set by hand, ``points_wanted(place)`` when a hand that was not found is to be laid over the picture, and ``frames_wanted()`` for
+    the hand out of the open video."""
 
     picture_wanted = Signal(str)
     answered = Signal(int, dict)
     forget = Signal(int)
     point_moved = Signal(int, int, object)
     points_wanted = Signal(int)
+    frames_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -77,6 +81,10 @@ class HandView(QWidget):
             button.clicked.connect(lambda _checked=False, which=role: self.picture_wanted.emit(which))
             self.open_buttons[role] = button
             row.addWidget(button)
+        self.take_button = QPushButton(tr("From this video"))
+        self.take_button.setToolTip(tr("The sharpest frames with the hand at the frog and at the head, out of the open video"))
+        self.take_button.clicked.connect(self.frames_wanted)
+        row.addWidget(self.take_button)
         row.addStretch(1)
         group = QButtonGroup(self)
         self.line_buttons: dict[str, QPushButton] = {}
@@ -218,6 +226,12 @@ class HandView(QWidget):
 
     @staticmethod
     def _read(path: Path) -> QImage | None:
+        if is_frame(path):
+            try:
+                part = np.ascontiguousarray(read_picture(path))
+            except MediaError:
+                return None
+            return QImage(part.data, part.shape[1], part.shape[0], part.strides[0], QImage.Format.Format_RGB888).copy()
         reader = QImageReader(str(path))
         reader.setAutoTransform(True)
         image = reader.read()

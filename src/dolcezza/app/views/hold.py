@@ -1,4 +1,4 @@
-"""The hold: building it, what the teacher sees of it, and its pictures; three pages under one step."""
+"""The hold: building it, what the teacher sees of it, its pictures, and what is ready before; four pages under one step."""
 
 from __future__ import annotations
 
@@ -9,13 +9,14 @@ from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.views.hand import HandView
 from dolcezza.app.views.hold_answers import HoldAnswersView
 from dolcezza.app.views.hold_build import HoldBuildView
+from dolcezza.app.views.hold_ready import HoldReadyView
 
-BUILD, ANSWERS, PICTURES = range(3)
-NAMES = (mark("Build it"), mark("What you see"), mark("Pictures"))
+BUILD, ANSWERS, PICTURES, READY = range(4)
+NAMES = (mark("Build it"), mark("What you see"), mark("Pictures"), mark("Before playing"))
 
 
 class HoldView(QWidget):
-    """Three pages, chosen by the buttons above them."""
+    """Four pages, chosen by the buttons above them."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -38,14 +39,14 @@ class HoldView(QWidget):
         row.addStretch(1)
         down.addLayout(row)
         self.stack = QStackedWidget()
-        self.build, self.answers, self.pictures = HoldBuildView(), HoldAnswersView(), HandView()
-        for page in (self.build, self.answers, self.pictures):
+        self.build, self.answers, self.pictures, self.ready = HoldBuildView(), HoldAnswersView(), HandView(), HoldReadyView()
+        for page in (self.build, self.answers, self.pictures, self.ready):
             self.stack.addWidget(page)
         down.addWidget(self.stack, 1)
         self.show_page(BUILD)
 
     def show_page(self, which: int) -> None:
-        """One of the three pages."""
+        """One of the four pages."""
         self.stack.setCurrentIndex(which)
         self.buttons[which].setChecked(True)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date
+from functools import partial
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QImage
@@ -179,9 +180,12 @@ class ProgressView(QWidget):
                 lines = [tr(MARKS[h.change]), f"{self._name(h.course)}: {figures}"]
             row = Row(-1, name, lines)
             if h.course is not None:
-                row.chosen.connect(lambda _k, which=self._courses.index(h.course): self.choose(which))
+                row.chosen.connect(partial(self._choose_course, h.course))
             self._list.addWidget(row)
         self._list.addWidget(label(tr("All figures"), "heading"))
+
+    def _choose_course(self, course: Course, _row: int) -> None:
+        self.choose(self._courses.index(course))
 
     def _ask_pair(self) -> None:
         if not (0 <= self._chosen < len(self._courses)) or not self._courses[self._chosen].strings:

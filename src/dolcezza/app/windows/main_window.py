@@ -418,6 +418,7 @@ class MainWindow(QMainWindow):
         self.corrections.wait()
         self.calibrating.wait()
         self.body.jobs.wait()
+        self.building.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()
         self.playing.close()

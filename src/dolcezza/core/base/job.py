@@ -19,6 +19,7 @@ class Stage(StrEnum):
     SOLVING = "solving the bow"
     AGAIN = "analysing the neighbourhood"
     HANDS = "looking at hands"
+    HEARING = "listening"
     SKIMMING = "skimming"
     PICTURES = "pictures"
     DONE = "done"
