@@ -11,8 +11,9 @@ from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.hold.methods import methods, methods_for
 from dolcezza.core.hold.questions import UNCLEAR, questions
 from dolcezza.core.practice.drills import drills
+from dolcezza.core.practice.ready import ready_list
 from dolcezza.core.practice.stages import OPENS, opened
-from dolcezza.reports.choices import choice_in, method_in, question_in
+from dolcezza.reports.choices import choice_in, felt_in, method_in, question_in, ready_in
 from dolcezza.reports.language import language
 from dolcezza.services.studio import Studio
 
@@ -122,6 +123,11 @@ def test_the_hold_is_whole_in_german():
     for question in questions().values():
         own = question_in(question, german)
         assert own.asks != question.asks and set(own.answers) == set(question.answers)
+    for test in FELT_TESTS:
+        assert felt_in(test, german).question != test.question and felt_in(test, german).how != test.how
+    for family in ("violin", "cello"):
+        items = ready_list(family)
+        assert all(ready_in(items, german)[key] != said for key, said in items.items())
     for method in methods().values():
         own = method_in(method, german)
         assert all(a.says != b.says for a, b in zip(own.steps, method.steps, strict=True))

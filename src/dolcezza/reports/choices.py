@@ -10,6 +10,7 @@ from importlib.resources import files
 from typing import Any
 
 from dolcezza.core.findings.choices import Choice
+from dolcezza.core.hold.felt import FeltTest
 from dolcezza.core.hold.methods import Method, Step
 from dolcezza.core.hold.questions import Question
 from dolcezza.reports.language import Language
@@ -46,3 +47,8 @@ def ready_in(items: Mapping[str, str], words: Language) -> dict[str, str]:
     """The list before the first note in a language; as it is where there is none."""
     own = _texts(words.code).get("ready", {})
     return {key: own.get(key, said) for key, said in items.items()}
+
+
+def felt_in(test: FeltTest, words: Language) -> FeltTest:
+    """A small test by feel in a language; as it is where there is none."""
+    return replace(test, **_texts(words.code).get("felt", {}).get(test.key, {}))

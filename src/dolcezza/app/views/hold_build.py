@@ -31,7 +31,7 @@ from dolcezza.core.hold.methods import Method
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.practice.drills import drills
 from dolcezza.core.practice.stages import OPENS
-from dolcezza.reports.choices import choice_in, method_in
+from dolcezza.reports.choices import choice_in, felt_in, method_in
 from dolcezza.reports.practice import drill_in
 from dolcezza.services.hold_building import MARKS
 from dolcezza.storage.records import Bow, FeltAnswer
@@ -255,15 +255,15 @@ class HoldBuildView(QWidget):
             newest.setdefault(given.test, given)
         empty(self._checks)
         self.felt_boxes = {}
-        tests = {t.key: t for t in FELT_TESTS}
+        tests = {t.key: felt_in(t, spoken()) for t in FELT_TESTS}
         for key in dict.fromkeys([*first, *tests]):
             test = tests[key]
             row = QWidget()
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
-            words = label(f"{tr(test.name)}: {tr(test.question)}")
-            words.setToolTip(tr("{0} {1} A relaxed hand: {2}.").format(tr(test.how), tr(test.question), tr(test.free)))
-            combo = choice(f"{tr(test.name)}. {tr(test.question)}", FELT_WORDS)
+            words = label(f"{test.name}: {test.question}")
+            words.setToolTip(tr("{0} {1} A relaxed hand: {2}.").format(test.how, test.question, tr(FELT_WORDS[test.free])))
+            combo = choice(f"{test.name}. {test.question}", FELT_WORDS)
             combo.setCurrentIndex(combo.findData(newest[key].answer if key in newest else NOT_TRIED))
             combo.activated.connect(lambda _k, which=key: self.felt.emit(which, str(self.felt_boxes[which].currentData())))
             line.addWidget(words, 1)

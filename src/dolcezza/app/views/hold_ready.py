@@ -91,7 +91,7 @@ class HoldReadyView(QWidget):
         empty(self._strings)
         number = spoken().number
         for s in heard:
-            words = tr("{0}: {1} Hz, {2} cents ± {3}. {4}").format(
+            words = tr("{0}: {1} Hz, {2} cents ± {3}, {4}").format(
                 names[s.place], number(s.hz, 1), number(s.cents, signed=True), number(s.sd), tr(TURNS[s.turn])
             )
             self._strings.addWidget(label(f"{'✓' if s.turn is Turn.NOTHING else '●'}  {words}", "heading"))

@@ -127,6 +127,8 @@ class PractiseView(QWidget):
         self.sheet_button.clicked.connect(lambda: self.sheet.emit(str(self.reader.currentData())))
         row.addWidget(self.make_button)
         row.addStretch(1)
+        box.addLayout(row)
+        row = QHBoxLayout()
         row.addWidget(self.reader)
         for button in (self.sheet_button, self.calendar_button):
             row.addWidget(button)

@@ -80,7 +80,7 @@ class DrillPicker(QWidget):
             check.setChecked(key in self._chosen)
             check.setToolTip(f"{dose(own or usual, spoken())}. {usual.how['adult']}" + (f"\n{spoken().sentence(said)}" if said else ""))
             if own is None:
-                check.setText(f"{check.text()}  ({tr('not now')})")
+                check.setText(tr("{0} (not now)").format(check.text()))
             check.toggled.connect(lambda on, which=key: self._tick(which, on))
             self.checks[key] = check
             self._list.addWidget(check)

@@ -100,16 +100,104 @@
         <translation>Haltung</translation>
     </message>
     <message>
-        <source>By feel</source>
-        <translation>Mit der Hand gespürt</translation>
+        <source>ready for playing</source>
+        <translation>spielbereit</translation>
+    </message>
+    <message>
+        <source>held upright: the little finger carries nothing yet</source>
+        <translation>aufrecht gehalten: der kleine Finger trägt noch nichts</translation>
+    </message>
+    <message>
+        <source>held upside down first: the little finger carries nothing</source>
+        <translation>zuerst kopfüber gehalten: der kleine Finger trägt nichts</translation>
+    </message>
+    <message>
+        <source>Method</source>
+        <translation>Methode</translation>
+    </message>
+    <message>
+        <source>Profile…</source>
+        <translation>Profil…</translation>
+    </message>
+    <message>
+        <source>What is asked of thumb, fingers, wrist, arm and bow</source>
+        <translation>Was von Daumen, Fingern, Handgelenk, Arm und Bogen verlangt wird</translation>
+    </message>
+    <message>
+        <source>Marks on this student&apos;s bow, cm from the frog</source>
+        <translation>Marken auf dem Bogen dieses Schülers, cm vom Frosch</translation>
+    </message>
+    <message>
+        <source>Bow</source>
+        <translation>Bogen</translation>
+    </message>
+    <message>
+        <source>Another bow…</source>
+        <translation>Anderer Bogen…</translation>
+    </message>
+    <message>
+        <source>not marked</source>
+        <translation>nicht markiert</translation>
+    </message>
+    <message>
+        <source>{0}, cm from the frog</source>
+        <translation>{0}, cm vom Frosch</translation>
+    </message>
+    <message>
+        <source>Stage</source>
+        <translation>Stufe</translation>
+    </message>
+    <message>
+        <source>Next stage</source>
+        <translation>Nächste Stufe</translation>
+    </message>
+    <message>
+        <source>Set and keep</source>
+        <translation>Aufsetzen und halten</translation>
+    </message>
+    <message>
+        <source>Ladder to the frog</source>
+        <translation>Leiter zum Frosch</translation>
+    </message>
+    <message>
+        <source>Checks at the end</source>
+        <translation>Proben am Ende</translation>
     </message>
     <message>
         <source>What no camera can tell. Gently; at any pain stop.</source>
         <translation>Was keine Kamera sieht. Behutsam; bei Schmerz aufhören.</translation>
     </message>
     <message>
+        <source>{0} of {1} steps; {2}.</source>
+        <translation>{0} von {1} Schritten; {2}.</translation>
+    </message>
+    <message>
+        <source>Since {0}.</source>
+        <translation>Seit {0}.</translation>
+    </message>
+    <message>
+        <source>Open now: {0}</source>
+        <translation>Jetzt offen: {0}</translation>
+    </message>
+    <message>
+        <source>Next stage: {0}</source>
+        <translation>Nächste Stufe: {0}</translation>
+    </message>
+    <message>
+        <source>Opens {0}</source>
+        <translation>Öffnet {0}</translation>
+    </message>
+    <message>
+        <source>the student&apos;s bow</source>
+        <translation>der Bogen des Schülers</translation>
+    </message>
+    <message>
         <source>{0} {1} A relaxed hand: {2}.</source>
         <translation>{0} {1} Eine gelöste Hand: {2}.</translation>
+    </message>
+    <message>
+        <source>Asked for: {0}. {1}</source>
+        <translation>Verlangt: {0}. {1}</translation>
     </message>
     <message>
         <source>Analyse the video first.</source>
@@ -396,8 +484,8 @@
         <translation>Befunde in der Reihenfolge der Arbeit</translation>
     </message>
     <message>
-        <source>from the pictures of the hand (page Hand)</source>
-        <translation>aus den Bildern der Hand (Seite Hand)</translation>
+        <source>from pictures of the hand and your answers (page Hold)</source>
+        <translation>aus Bildern der Hand und Ihren Antworten (Seite Haltung)</translation>
     </message>
     <message>
         <source>First: </source>
@@ -476,6 +564,10 @@
         <translation>Bogenhaltung</translation>
     </message>
     <message>
+        <source>Upright</source>
+        <translation>Aufrecht</translation>
+    </message>
+    <message>
         <source>At the frog</source>
         <translation>Am Frosch</translation>
     </message>
@@ -528,6 +620,14 @@
         <translation>Ein Bild der Bogenhand öffnen: allein, so groß wie das Bild, vom Handrücken her. Ein Foto der hängenden Hand ist ihr eigener Maßstab.</translation>
     </message>
     <message>
+        <source>Mark the stick</source>
+        <translation>Stange markieren</translation>
+    </message>
+    <message>
+        <source>Mark the forearm</source>
+        <translation>Unterarm markieren</translation>
+    </message>
+    <message>
         <source>Signs, never a diagnosis. At any pain stop.</source>
         <translation>Zeichen, nie eine Diagnose. Bei Schmerz aufhören.</translation>
     </message>
@@ -542,6 +642,18 @@
     <message>
         <source>Open a picture</source>
         <translation>Bild öffnen</translation>
+    </message>
+    <message>
+        <source>From this video</source>
+        <translation>Aus diesem Video</translation>
+    </message>
+    <message>
+        <source>The sharpest frames with the hand at the frog and at the head, out of the open video</source>
+        <translation>Die schärfsten Bilder mit der Hand am Frosch und an der Spitze aus dem offenen Video</translation>
+    </message>
+    <message>
+        <source>Then drag along it in the picture</source>
+        <translation>Dann im Bild daran entlangziehen</translation>
     </message>
     <message>
         <source>Remove what was measured in this picture; the file stays where it is</source>
@@ -614,6 +726,22 @@
     <message>
         <source>Index crosses the stick</source>
         <translation>Zeigefinger kreuzt die Stange</translation>
+    </message>
+    <message>
+        <source>Wrist</source>
+        <translation>Handgelenk</translation>
+    </message>
+    <message>
+        <source>mark the stick and the forearm</source>
+        <translation>Stange und Unterarm markieren</translation>
+    </message>
+    <message>
+        <source>higher than the knuckles by {0:.0f} % of the hand</source>
+        <translation>um {0:.0f} % der Hand höher als die Knöchel</translation>
+    </message>
+    <message>
+        <source>lower than the knuckles by {0:.0f} % of the hand</source>
+        <translation>um {0:.0f} % der Hand tiefer als die Knöchel</translation>
     </message>
     <message>
         <source>your answer</source>
@@ -952,6 +1080,22 @@
         <translation>anderes Profil</translation>
     </message>
     <message>
+        <source>profile changed</source>
+        <translation>Profil geändert</translation>
+    </message>
+    <message>
+        <source>stage</source>
+        <translation>Stufe</translation>
+    </message>
+    <message>
+        <source>step</source>
+        <translation>Schritt</translation>
+    </message>
+    <message>
+        <source>bow</source>
+        <translation>Bogen</translation>
+    </message>
+    <message>
         <source>other words</source>
         <translation>andere Worte</translation>
     </message>
@@ -1212,6 +1356,14 @@
         <translation>Der Plan als iCalendar, für jeden Kalender</translation>
     </message>
     <message>
+        <source>Sheet…</source>
+        <translation>Blatt…</translation>
+    </message>
+    <message>
+        <source>The plan on paper with boxes to tick; no video is needed</source>
+        <translation>Der Plan auf Papier mit Kästchen zum Abhaken; ein Video ist nicht nötig</translation>
+    </message>
+    <message>
         <source>Write down what was practised</source>
         <translation>Aufschreiben, was geübt wurde</translation>
     </message>
@@ -1236,32 +1388,84 @@
         <translation>wie es ging</translation>
     </message>
     <message>
+        <source>Day on which it was practised</source>
+        <translation>Tag, an dem geübt wurde</translation>
+    </message>
+    <message>
+        <source>A week…</source>
+        <translation>Eine Woche…</translation>
+    </message>
+    <message>
+        <source>The ticks of a whole week from paper, at once</source>
+        <translation>Die Häkchen einer ganzen Woche vom Papier auf einmal</translation>
+    </message>
+    <message>
         <source>Note</source>
         <translation>Notiz</translation>
+    </message>
+    <message>
+        <source>A week from paper</source>
+        <translation>Eine Woche vom Papier</translation>
+    </message>
+    <message>
+        <source>What was ticked on the sheet?</source>
+        <translation>Was wurde auf dem Blatt abgehakt?</translation>
+    </message>
+    <message>
+        <source>No day of the plan is over yet.</source>
+        <translation>Noch ist kein Tag des Plans vorbei.</translation>
+    </message>
+    <message>
+        <source>Each tick is written down with the minutes and the count of the plan.</source>
+        <translation>Jedes Häkchen wird mit den Minuten und der Anzahl des Plans eingetragen.</translation>
     </message>
     <message>
         <source>Write down</source>
         <translation>Aufschreiben</translation>
     </message>
     <message>
-        <source>Counters</source>
-        <translation>Zähler</translation>
-    </message>
-    <message>
         <source>Count to ten</source>
         <translation>Bis zehn zählen</translation>
     </message>
     <message>
-        <source>Set the hand, keep it for ten; each ten is one setting</source>
-        <translation>Die Hand setzen und zehn lang halten; jede Zehn ist ein Griff</translation>
+        <source>Set the hand, keep it for ten; each ten is one setting. Press again to stop.</source>
+        <translation>Die Hand aufsetzen und bis zehn halten; jede Zehn ist ein Griff. Noch einmal drücken hält an.</translation>
     </message>
     <message>
-        <source>Balance point, from the frog</source>
-        <translation>Schwerpunkt, vom Frosch aus</translation>
+        <source>Settings so far</source>
+        <translation>Griffe bisher</translation>
     </message>
     <message>
-        <source>Ladder from the balance point at</source>
-        <translation>Leiter vom Schwerpunkt bei</translation>
+        <source>{0} settings: {1} is open.</source>
+        <translation>{0} Griffe: {1} ist offen.</translation>
+    </message>
+    <message>
+        <source>{0}; at ten a day {1} opens on {2}.</source>
+        <translation>{0}; bei zehn am Tag öffnet sich {1} am {2}.</translation>
+    </message>
+    <message>
+        <source>Start the ladder</source>
+        <translation>Leiter beginnen</translation>
+    </message>
+    <message>
+        <source>{0:g} cm</source>
+        <translation>{0:g} cm</translation>
+    </message>
+    <message>
+        <source>then rest</source>
+        <translation>dann Pause</translation>
+    </message>
+    <message>
+        <source>then {0:g} cm</source>
+        <translation>dann {0:g} cm</translation>
+    </message>
+    <message>
+        <source>then the frog</source>
+        <translation>dann der Frosch</translation>
+    </message>
+    <message>
+        <source>{0}: {1:.0f} s, {2}</source>
+        <translation>{0}: {1:.0f} s, {2}</translation>
     </message>
     <message>
         <source>Practice: {0}</source>
@@ -1272,8 +1476,40 @@
         <translation>Zuerst einen Schüler wählen</translation>
     </message>
     <message>
+        <source>for what was found</source>
+        <translation>für die Befunde</translation>
+    </message>
+    <message>
+        <source>open at this stage</source>
+        <translation>auf dieser Stufe offen</translation>
+    </message>
+    <message>
+        <source>all drills</source>
+        <translation>alle Übungen</translation>
+    </message>
+    <message>
+        <source>search</source>
+        <translation>suchen</translation>
+    </message>
+    <message>
+        <source>Search the drills</source>
+        <translation>Übungen durchsuchen</translation>
+    </message>
+    <message>
+        <source>Which drills</source>
+        <translation>Welche Übungen</translation>
+    </message>
+    <message>
         <source>{0}, {1:g} min</source>
         <translation>{0}, {1:g} min</translation>
+    </message>
+    <message>
+        <source>{0} (not now)</source>
+        <translation>{0} (jetzt nicht)</translation>
+    </message>
+    <message>
+        <source>No drill of these words; choose “all drills”.</source>
+        <translation>Keine Übung mit diesen Wörtern; „alle Übungen“ wählen.</translation>
     </message>
     <message>
         <source>No plan yet. Choose drills on the right, say how many minutes a day, and make one.</source>
@@ -1324,16 +1560,8 @@
         <translation>Noch nichts eingetragen.</translation>
     </message>
     <message>
-        <source>{0} settings: the next stage is open.</source>
-        <translation>{0} Griffe: Die nächste Stufe ist offen.</translation>
-    </message>
-    <message>
         <source>{0} of {1} settings</source>
         <translation>{0} von {1} Ansätzen</translation>
-    </message>
-    <message>
-        <source>{0}; at ten a day the next stage opens on {1}.</source>
-        <translation>{0}; bei zehn am Tag öffnet die nächste Stufe am {1}.</translation>
     </message>
     <message>
         <source>it hurt</source>
@@ -1384,12 +1612,40 @@
         <translation>nicht zu sagen</translation>
     </message>
     <message>
+        <source>Two analysed videos of the same task (the same strings, the same part of the bow) are needed. Analyse one more.</source>
+        <translation>Nötig sind zwei ausgewertete Videos derselben Aufgabe (dieselben Saiten, derselbe Teil des Bogens). Werten Sie noch eines aus.</translation>
+    </message>
+    <message>
         <source>Two analysed videos of the same task appear here side by side.</source>
         <translation>Hier stehen zwei ausgewertete Aufnahmen derselben Aufgabe nebeneinander.</translation>
     </message>
     <message>
+        <source>whole bows</source>
+        <translation>ganze Bögen</translation>
+    </message>
+    <message>
+        <source>lower half</source>
+        <translation>untere Hälfte</translation>
+    </message>
+    <message>
+        <source>upper half</source>
+        <translation>obere Hälfte</translation>
+    </message>
+    <message>
+        <source>middle of the bow</source>
+        <translation>Bogenmitte</translation>
+    </message>
+    <message>
         <source>at the frog</source>
         <translation>am Frosch</translation>
+    </message>
+    <message>
+        <source>mixed portions</source>
+        <translation>gemischte Teile</translation>
+    </message>
+    <message>
+        <source>lifted</source>
+        <translation>abgehoben</translation>
     </message>
     <message>
         <source>in the middle</source>
@@ -1402,10 +1658,6 @@
     <message>
         <source>String</source>
         <translation>Saite</translation>
-    </message>
-    <message>
-        <source>Two analysed videos of the same task (the same strings) are needed. Analyse one more.</source>
-        <translation>Es braucht zwei ausgewertete Aufnahmen derselben Aufgabe (dieselben Saiten). Noch eine auswerten.</translation>
     </message>
     <message>
         <source>{0}: {1} since the video before</source>
@@ -1426,6 +1678,26 @@
     <message>
         <source>{0}: from {1:.1f} to {2:.1f}{3} in {4} days; {5} from first to last.</source>
         <translation>{0}: von {1:.1f} zu {2:.1f}{3} in {4} Tagen; {5} von der ersten zur letzten.</translation>
+    </message>
+    <message>
+        <source>What was prescribed on {0}</source>
+        <translation>Was am {0} verordnet wurde</translation>
+    </message>
+    <message>
+        <source>Nothing was measured for it before the plan.</source>
+        <translation>Vor dem Plan wurde dafür nichts gemessen.</translation>
+    </message>
+    <message>
+        <source>{0}: nothing new yet; film the same task again.</source>
+        <translation>{0}: noch nichts Neues; dieselbe Aufgabe noch einmal filmen.</translation>
+    </message>
+    <message>
+        <source>All figures</source>
+        <translation>Alle Werte</translation>
+    </message>
+    <message>
+        <source>This figure comes from no video.</source>
+        <translation>Dieser Wert kommt aus keinem Video.</translation>
     </message>
     <message>
         <source>One moment…</source>
@@ -1514,6 +1786,10 @@
     <message>
         <source>Name, lesson, profile, instrument, measurements; or remove the student</source>
         <translation>Name, Stunde, Profil, Instrument, Maße; oder den Schüler entfernen</translation>
+    </message>
+    <message>
+        <source>What is asked of hold, arm and bow, one choice at a time (Ctrl+P)</source>
+        <translation>Was von Haltung, Arm und Bogen verlangt wird, eine Entscheidung nach der anderen (Strg+P)</translation>
     </message>
     <message>
         <source>Agreed</source>
@@ -2366,22 +2642,6 @@ Kontakt {2} vom Steg</translation>
         <translation>Zuerst einen Schüler wählen; das Profil gehört zu ihm.</translation>
     </message>
     <message>
-        <source>Name of the copy of “{0}”:</source>
-        <translation>Name der Kopie von „{0}“:</translation>
-    </message>
-    <message>
-        <source>{0}, my way</source>
-        <translation>{0}, auf meine Art</translation>
-    </message>
-    <message>
-        <source>Copy the profile</source>
-        <translation>Profil kopieren</translation>
-    </message>
-    <message>
-        <source>“{0}” is this student&apos;s profile now. Edit {1} with any text editor, then analyse again.</source>
-        <translation>„{0}“ ist jetzt das Profil dieses Schülers. {1} mit einem Texteditor bearbeiten, dann neu auswerten.</translation>
-    </message>
-    <message>
         <source>Open a picture of the bow hand</source>
         <translation>Ein Bild der Bogenhand öffnen</translation>
     </message>
@@ -2396,6 +2656,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Looking at the hand…</source>
         <translation>Die Hand wird angesehen…</translation>
+    </message>
+    <message>
+        <source>Open an analysed video first: the hand is looked for where the bow is at the frog and at the head.</source>
+        <translation>Öffnen Sie zuerst ein ausgewertetes Video: die Hand wird dort gesucht, wo der Bogen am Frosch und an der Spitze ist.</translation>
+    </message>
+    <message>
+        <source>{0} pictures of the hand are kept, {1} of them measured.</source>
+        <translation>{0} Bilder der Hand sind aufbewahrt, {1} davon gemessen.</translation>
     </message>
     <message>
         <source>The hand was measured.</source>
@@ -2494,6 +2762,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Unterricht: {0}</translation>
     </message>
     <message>
+        <source>Stop: {0} At any pain stop.</source>
+        <translation>Aufhören: {0} Bei Schmerz aufhören.</translation>
+    </message>
+    <message>
         <source>Dolcezza</source>
         <translation>Dolcezza</translation>
     </message>
@@ -2546,10 +2818,6 @@ Kontakt {2} vom Steg</translation>
         <translation>Auswerten</translation>
     </message>
     <message>
-        <source>Copy the profile…</source>
-        <translation>Profil kopieren…</translation>
-    </message>
-    <message>
         <source>Quit</source>
         <translation>Beenden</translation>
     </message>
@@ -2568,6 +2836,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Analyse</source>
         <translation>Auswerten</translation>
+    </message>
+    <message>
+        <source>Profile of the student</source>
+        <translation>Profil des Schülers</translation>
     </message>
     <message>
         <source>Split the stroke here</source>
@@ -2606,8 +2878,8 @@ Kontakt {2} vom Steg</translation>
         <translation>Arm</translation>
     </message>
     <message>
-        <source>Hand</source>
-        <translation>Hand</translation>
+        <source>Hold</source>
+        <translation>Haltung</translation>
     </message>
     <message>
         <source>Distribution</source>
@@ -2656,6 +2928,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>A plan of {0} days is made; Ctrl+Z takes it back.</source>
         <translation>Ein Plan für {0} Tage ist gemacht; Strg+Z nimmt ihn zurück.</translation>
+    </message>
+    <message>
+        <source>{0} entries written down; Ctrl+Z takes them back.</source>
+        <translation>{0} Einträge geschrieben; Strg+Z nimmt sie zurück.</translation>
     </message>
     <message>
         <source>The plan as a calendar</source>
@@ -2802,6 +3078,22 @@ Kontakt {2} vom Steg</translation>
         <translation>zum Üben, zum Fortschritt</translation>
     </message>
     <message>
+        <source>Ctrl+O, Ctrl+M</source>
+        <translation>Strg+O, Strg+M</translation>
+    </message>
+    <message>
+        <source>open a video, analyse it</source>
+        <translation>ein Video öffnen, auswerten</translation>
+    </message>
+    <message>
+        <source>Ctrl+P</source>
+        <translation>Strg+P</translation>
+    </message>
+    <message>
+        <source>profile of the student: what is asked of hold, arm and bow</source>
+        <translation>Profil des Schülers: was von Haltung, Arm und Bogen verlangt wird</translation>
+    </message>
+    <message>
         <source>L</source>
         <translation>L</translation>
     </message>
@@ -2816,18 +3108,6 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>this stroke beside another, at the same bow position</source>
         <translation>dieser Strich neben einem anderen, an derselben Stelle des Bogens</translation>
-    </message>
-    <message>
-        <source>Ctrl+O</source>
-        <translation>Strg+O</translation>
-    </message>
-    <message>
-        <source>open a video</source>
-        <translation>ein Video öffnen</translation>
-    </message>
-    <message>
-        <source>analyse the video</source>
-        <translation>die Aufnahme auswerten</translation>
     </message>
     <message>
         <source>Ctrl+Z, Ctrl+Shift+Z</source>
@@ -2958,6 +3238,18 @@ Kontakt {2} vom Steg</translation>
         <translation>Tag der wöchentlichen Stunde</translation>
     </message>
     <message>
+        <source>not said</source>
+        <translation>nicht gesagt</translation>
+    </message>
+    <message>
+        <source>very mobile joints: half the dose for the thumb</source>
+        <translation>sehr bewegliche Gelenke: halbe Dosis für den Daumen</translation>
+    </message>
+    <message>
+        <source>was in pain: hard drills wait</source>
+        <translation>hatte Schmerzen: anstrengende Übungen warten</translation>
+    </message>
+    <message>
         <source>Weekly lesson</source>
         <translation>Wöchentliche Stunde</translation>
     </message>
@@ -2968,6 +3260,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Instrument</source>
         <translation>Instrument</translation>
+    </message>
+    <message>
+        <source>Born in</source>
+        <translation>Geboren</translation>
+    </message>
+    <message>
+        <source>Year of birth</source>
+        <translation>Geburtsjahr</translation>
     </message>
     <message>
         <source>Measured with a ruler</source>
@@ -3138,14 +3438,6 @@ Kontakt {2} vom Steg</translation>
         <translation>Einen anderen Ort für die Seite wählen.</translation>
     </message>
     <message>
-        <source>{0} could not be written.</source>
-        <translation>{0} konnte nicht geschrieben werden.</translation>
-    </message>
-    <message>
-        <source>Choose another place, or free some space.</source>
-        <translation>Einen anderen Ort wählen oder Platz schaffen.</translation>
-    </message>
-    <message>
         <source>Course of a figure over the videos</source>
         <translation>Verlauf einer Zahl über die Aufnahmen</translation>
     </message>
@@ -3170,12 +3462,12 @@ Kontakt {2} vom Steg</translation>
         <translation>dort zu wenig Bogen</translation>
     </message>
     <message>
-        <source>{0}: {1} of the bow&apos;s way.</source>
-        <translation>{0}: {1} des Bogenwegs.</translation>
+        <source>{0}: {1} a tenth of the bow.</source>
+        <translation>{0}: {1} je Zehntel des Bogens.</translation>
     </message>
     <message>
-        <source>Left of the line: a joint that works against the bow.</source>
-        <translation>Links der Linie: ein Gelenk, das gegen den Bogen arbeitet.</translation>
+        <source>How far each joint turns while a tenth of the hair passes the string.</source>
+        <translation>Wie weit sich jedes Gelenk dreht, während ein Zehntel des Haars über die Saite geht.</translation>
     </message>
     <message>
         <source>Something unexpected happened ({0}: {1}).</source>
@@ -3216,6 +3508,282 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Put back the copy of {0}?</source>
         <translation>Die Kopie vom {0} zurückholen?</translation>
+    </message>
+    <message>
+        <source>Sound and video (*.wav *.mp3 *.m4a *.ogg *.flac *.mp4 *.mov *.mkv *.webm);;All files (*)</source>
+        <translation>Ton und Video (*.wav *.mp3 *.m4a *.ogg *.flac *.mp4 *.mov *.mkv *.webm);;Alle Dateien (*)</translation>
+    </message>
+    <message>
+        <source>Another bow</source>
+        <translation>Ein anderer Bogen</translation>
+    </message>
+    <message>
+        <source>Its name, such as: half-size bow</source>
+        <translation>Sein Name, etwa: halber Bogen</translation>
+    </message>
+    <message>
+        <source>Open a recording of the open strings</source>
+        <translation>Eine Aufnahme der leeren Saiten öffnen</translation>
+    </message>
+    <message>
+        <source>{0} is at the stage “{1}” now; Ctrl+Z takes it back.</source>
+        <translation>{0} ist jetzt auf der Stufe „{1}“; Strg+Z nimmt es zurück.</translation>
+    </message>
+    <message>
+        <source>Set on the profile page.</source>
+        <translation>Auf der Profilseite gesetzt.</translation>
+    </message>
+    <message>
+        <source>Another name</source>
+        <translation>Ein anderer Name</translation>
+    </message>
+    <message>
+        <source>Name of the profile:</source>
+        <translation>Name des Profils:</translation>
+    </message>
+    <message>
+        <source>Build it</source>
+        <translation>Aufbauen</translation>
+    </message>
+    <message>
+        <source>What you see</source>
+        <translation>Was Sie sehen</translation>
+    </message>
+    <message>
+        <source>Pictures</source>
+        <translation>Bilder</translation>
+    </message>
+    <message>
+        <source>Before playing</source>
+        <translation>Vor dem Spielen</translation>
+    </message>
+    <message>
+        <source>not said yet</source>
+        <translation>noch nicht gesagt</translation>
+    </message>
+    <message>
+        <source>seen on</source>
+        <translation>gesehen am</translation>
+    </message>
+    <message>
+        <source>Day of these answers</source>
+        <translation>Tag dieser Antworten</translation>
+    </message>
+    <message>
+        <source>A picture from the back of the hand does not show these. Each answer is kept with its day.</source>
+        <translation>Ein Bild vom Handrücken zeigt das nicht. Jede Antwort wird mit ihrem Tag aufbewahrt.</translation>
+    </message>
+    <message>
+        <source>What this comes to: {0}</source>
+        <translation>Was daraus folgt: {0}</translation>
+    </message>
+    <message>
+        <source>Nothing in the pictures and answers is against what was chosen.</source>
+        <translation>Nichts in Bildern und Antworten spricht gegen das, was gewählt wurde.</translation>
+    </message>
+    <message>
+        <source>Said so far</source>
+        <translation>Bisher gesagt</translation>
+    </message>
+    <message>
+        <source>in tune</source>
+        <translation>stimmt</translation>
+    </message>
+    <message>
+        <source>a little low: fine tuner tighter</source>
+        <translation>etwas zu tief: Feinstimmer fester</translation>
+    </message>
+    <message>
+        <source>a little high: fine tuner looser</source>
+        <translation>etwas zu hoch: Feinstimmer lockerer</translation>
+    </message>
+    <message>
+        <source>much too low: peg tighter, with small turns</source>
+        <translation>viel zu tief: Wirbel fester, in kleinen Drehungen</translation>
+    </message>
+    <message>
+        <source>much too high: peg looser, with small turns</source>
+        <translation>viel zu hoch: Wirbel lockerer, in kleinen Drehungen</translation>
+    </message>
+    <message>
+        <source>Record the four open strings one after the other, a second or two each, and open the file: sound or video.</source>
+        <translation>Die vier leeren Saiten nacheinander aufnehmen, jede ein bis zwei Sekunden, und die Datei öffnen: Ton oder Video.</translation>
+    </message>
+    <message>
+        <source>Before the first note</source>
+        <translation>Vor dem ersten Ton</translation>
+    </message>
+    <message>
+        <source>Tuning</source>
+        <translation>Stimmen</translation>
+    </message>
+    <message>
+        <source>Open a recording…</source>
+        <translation>Aufnahme öffnen…</translation>
+    </message>
+    <message>
+        <source>A string that is turned up pulls its neighbours down: listen again when all four are done.</source>
+        <translation>Eine Saite, die höher gestimmt wird, zieht die Nachbarn tiefer: noch einmal anhören, wenn alle vier fertig sind.</translation>
+    </message>
+    <message>
+        <source>Before the first note: {0} of {1} ready</source>
+        <translation>Vor dem ersten Ton: {0} von {1} bereit</translation>
+    </message>
+    <message>
+        <source>{0}: {1} Hz, {2} cents ± {3}, {4}</source>
+        <translation>{0}: {1} Hz, {2} Cent ± {3}, {4}</translation>
+    </message>
+    <message>
+        <source>Not heard: {0}.</source>
+        <translation>Nicht gehört: {0}.</translation>
+    </message>
+    <message>
+        <source>millimetres from the bridge</source>
+        <translation>Millimeter vom Steg</translation>
+    </message>
+    <message>
+        <source>share of the way to the fingerboard</source>
+        <translation>Anteil des Wegs zum Griffbrett</translation>
+    </message>
+    <message>
+        <source>between sound-hole and fingerboard</source>
+        <translation>zwischen F-Loch und Griffbrett</translation>
+    </message>
+    <message>
+        <source>Rename…</source>
+        <translation>Umbenennen…</translation>
+    </message>
+    <message>
+        <source>Done</source>
+        <translation>Fertig</translation>
+    </message>
+    <message>
+        <source>Contact lane</source>
+        <translation>Bahn auf der Saite</translation>
+    </message>
+    <message>
+        <source>How the lane is measured</source>
+        <translation>Wie die Bahn gemessen wird</translation>
+    </message>
+    <message>
+        <source>to</source>
+        <translation>bis</translation>
+    </message>
+    <message>
+        <source>less hair-widths</source>
+        <translation>weniger Haarbreiten</translation>
+    </message>
+    <message>
+        <source>Contact lane: {0}</source>
+        <translation>Bahn auf der Saite: {0}</translation>
+    </message>
+    <message>
+        <source>comes nearer with the stopped pitch</source>
+        <translation>rückt mit der gegriffenen Tonhöhe näher</translation>
+    </message>
+    <message>
+        <source>shrinks with the instrument&apos;s size</source>
+        <translation>schrumpft mit der Größe des Instruments</translation>
+    </message>
+    <message>
+        <source>Elbow by string, lowest first</source>
+        <translation>Ellbogen je Saite, der tiefste zuerst</translation>
+    </message>
+    <message>
+        <source>A bow is crooked from</source>
+        <translation>Ein Bogen ist schief ab</translation>
+    </message>
+    <message>
+        <source>Angle from which a bow is crooked</source>
+        <translation>Winkel, ab dem ein Bogen schief ist</translation>
+    </message>
+    <message>
+        <source>Since when</source>
+        <translation>Seit wann</translation>
+    </message>
+    <message>
+        <source>Profile of {0}</source>
+        <translation>Profil von {0}</translation>
+    </message>
+    <message>
+        <source>“{0}” is ready-made: what you change makes {1} a profile of their own.</source>
+        <translation>„{0}“ ist mitgeliefert: was Sie ändern, gibt {1} ein eigenes Profil.</translation>
+    </message>
+    <message>
+        <source>“{0}” also counts for {1}.</source>
+        <translation>„{0}“ gilt auch für {1}.</translation>
+    </message>
+    <message>
+        <source>“{0}” counts for {1} alone.</source>
+        <translation>„{0}“ gilt nur für {1}.</translation>
+    </message>
+    <message>
+        <source>On {0}: {1:.0f} to {2:.0f} mm from the bridge. {3}</source>
+        <translation>Auf {0}: {1:.0f} bis {2:.0f} mm vom Steg. {3}</translation>
+    </message>
+    <message>
+        <source>Elbow {0}, counted from the lowest</source>
+        <translation>Ellbogen {0}, vom tiefsten gezählt</translation>
+    </message>
+    <message>
+        <source>Not agreed: elbows are not judged by string until the order is set.</source>
+        <translation>Nicht vereinbart: Ellbogen werden je Saite nicht beurteilt, bis die Reihenfolge gesetzt ist.</translation>
+    </message>
+    <message>
+        <source>index</source>
+        <translation>Zeigefinger</translation>
+    </message>
+    <message>
+        <source>middle finger</source>
+        <translation>Mittelfinger</translation>
+    </message>
+    <message>
+        <source>ring finger</source>
+        <translation>Ringfinger</translation>
+    </message>
+    <message>
+        <source>little finger</source>
+        <translation>kleiner Finger</translation>
+    </message>
+    <message>
+        <source>thumb</source>
+        <translation>Daumen</translation>
+    </message>
+    <message>
+        <source>winding</source>
+        <translation>Umwicklung</translation>
+    </message>
+    <message>
+        <source>tape</source>
+        <translation>Klebestreifen</translation>
+    </message>
+    <message>
+        <source>balance point</source>
+        <translation>Schwerpunkt</translation>
+    </message>
+    <message>
+        <source>mid-bow marker</source>
+        <translation>Marke in der Bogenmitte</translation>
+    </message>
+    <message>
+        <source>The hand on the bow</source>
+        <translation>Die Hand am Bogen</translation>
+    </message>
+    <message>
+        <source>Where each finger goes by what was chosen</source>
+        <translation>Wohin jeder Finger nach der Wahl kommt</translation>
+    </message>
+    <message>
+        <source>{0} {1:.1f} cm</source>
+        <translation>{0} {1:.1f} cm</translation>
+    </message>
+    <message>
+        <source>{0:.0f} to {1:.0f} mm from the bridge</source>
+        <translation>{0:.0f} bis {1:.0f} mm vom Steg</translation>
+    </message>
+    <message>
+        <source>sound-hole</source>
+        <translation>F-Loch</translation>
     </message>
 </context>
 </TS>
