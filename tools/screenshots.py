@@ -20,7 +20,7 @@ from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
 from dolcezza.app.theme.words import speak
-from dolcezza.app.views.hold import PICTURES
+from dolcezza.app.views.hold import BUILD, PICTURES
 from dolcezza.app.windows.main_window import ARM, CORRECT, HOLD, LANDMARKS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
 from dolcezza.reports.pages import student_sheet
 from dolcezza.services import demo
@@ -83,6 +83,22 @@ def beside(window: MainWindow, folder: Path) -> None:
     wait(2500)
     window.beside.grab().save(str(folder / "beside.png"))
     window.beside.close()
+
+
+def building(window: MainWindow, folder: Path) -> None:
+    """The hold of a beginner without a video, and the profile page of a mixed profile."""
+    names = {s.name: s for s in window.studio.students()}
+    take, analysis = window.selection.take, window.selection.analysis
+    window.selection.take = window.selection.analysis = None
+    window.students._choose(names["Runa Castellane"].id)
+    window.go_to_step(HOLD)
+    window.pages.hold.show_page(BUILD)
+    shoot(window, folder, "hold")
+    window.students._choose(names["Anselm Quirke"].id)
+    window.show_profile()
+    shoot(window, folder, "profile")
+    window.go_to_step(STUDENTS)
+    window.selection.take, window.selection.analysis = take, analysis
 
 
 def found(window: MainWindow, folder: Path, take_id: int) -> None:
@@ -158,7 +174,7 @@ def main() -> None:
             window.body.look_at(role, stills / name)
             loop.exec()
         still = window.studio.store.hands.stills(window.selection.take.student_id)[0]
-        window.studio.answer_hand(still, {"stick": "392 451 955 350"})
+        window.studio.answer_hand(still, {"stick": "392 451 955 350", "forearm": "40 520 250 430"})
         window.body.reload(0)
         window.notice.hide()
         shoot(window, folder, "hand")
@@ -172,9 +188,6 @@ def main() -> None:
         window.correcting.lesson.accept()
         window.go_to_step(PRACTISE)
         shoot(window, folder, "practise")
-        window.go_to_step(LANDMARKS)
-        window.selection.go_to(4.0)
-        shoot(window, folder, "landmarks-followed")
         window.go_to_step(TAKE)
         shoot(window, folder, "take")
         for stem in ("demo-a2", "demo-a3"):
@@ -185,6 +198,7 @@ def main() -> None:
         shoot(window, folder, "progress")
         window.go_to_step(STUDENTS)
         shoot(window, folder, "students")
+        building(window, folder)
         beside(window, folder)
         window.open_take(ids["demo-b1"])
         measured(window)
@@ -195,9 +209,6 @@ def main() -> None:
         window.plan.set_text("rhythm", READY_RHYTHMS["Dotted pairs"])
         window.assigning._choose_way(3)
         shoot(window, folder, "bow-plan")
-        window.open_take(ids["dev-cello"])
-        measured(window)
-        shoot(window, folder, "strokes-cello")
         window.open_take(ids["dev-tense"])
         measured(window)
         window.go_to_step(ARM)

@@ -28,6 +28,7 @@ from dolcezza.core.media.video import Frame, read_frames
 from dolcezza.core.pipeline import body_pass
 from dolcezza.core.pipeline.fit_file import ArmPoints, fit_from_dict, fit_to_dict
 from dolcezza.core.pipeline.measure import NO_ARM
+from dolcezza.core.strokes.joint_work import JointWork
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.body_model import BodyModel, stop
@@ -241,7 +242,12 @@ def test_findings_about_the_arm_and_none_for_an_arm_in_its_bands(measured):
 
 def test_what_was_measured_of_the_arm_reads_back_the_same(measured):
     body = measured("dev-tense").body
-    again = body_from_json(body_to_json(body))
+    work = {"middle": JointWork((6.0, 9.0, 4.0), (1.0, 1.0, 2.0), (1, 2)), "tip": None}
+    written = body_to_json(body, work)
+    assert json.loads(written)["joint_work"] == {
+        "middle": {"degrees": [6.0, 9.0, 4.0], "sd": [1.0, 1.0, 2.0], "strokes": [1, 2]}, "tip": None
+    }  # fmt: skip
+    again = body_from_json(written)
     assert again.stairs.shape is body.stairs.shape
     assert again.stairs.steps == pytest.approx(body.stairs.steps, abs=1e-4)
     assert again.tension.reasons == body.tension.reasons and again.tension.amount is body.tension.amount

@@ -10,12 +10,13 @@ from pathlib import Path
 
 import platformdirs
 
+from dolcezza.core.findings.choices import Stage
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.core.practice.drills import drill
 from dolcezza.core.practice.plan import Task, make_plan
 from dolcezza.services.practice import plan_to_dict
 from dolcezza.services.studio import Studio
-from dolcezza.storage.records import Practised, Student
+from dolcezza.storage.records import Bow, FeltAnswer, HoldAnswer, HoldStep, Practised, Student
 
 
 @dataclass(frozen=True)
@@ -115,7 +116,35 @@ def fill(studio: Studio, *, today: date | None = None) -> dict[str, int]:
             studio.save_fit(stored, read_fit(video.with_suffix(".fit.json")))
             ids[take.stem] = stored.id
         _practise(studio, kept, now)
+        _hold(studio, kept, now)
+    studio.undo.clear()
     return ids
+
+
+def _hold(studio: Studio, student: Student, today: date) -> None:
+    """Profile, stage, hold and bow of an invented student (``demo_data/hold.json``): one of them has a mixed profile of their own."""
+    text = (resources.files("dolcezza") / "demo_data" / "hold.json").read_text(encoding="utf-8")
+    own = json.loads(text).get(student.name, {})
+    studio.store.change_student(replace(student, born=own.get("born", 0), mobile_joints=own.get("mobile", False)))
+    spec, book = studio.spec_of(student.id), studio.store.hold
+
+    def day(ago: int) -> date:
+        return max(student.since, today - timedelta(days=ago))
+
+    for key, option in own.get("choices", {}).items():
+        studio.schools.choose(student.id, spec, key, option)
+    if "order" in own:
+        studio.schools.set_order(student.id, spec, own["order"])
+    if "stage" in own:
+        studio.schools.set_stage(student.id, Stage(own["stage"]), since=student.since)
+    for method, step, ago in own.get("steps", []):
+        book.tick(HoldStep(student.id, method, step, day(ago)))
+    for question, answer, ago in own.get("answers", []):
+        book.say(HoldAnswer(student.id, question, answer, day(ago)))
+    for test, answer, ago in own.get("felt", []):
+        studio.store.hands.say_felt(FeltAnswer(student.id, test, answer, day(ago)))
+    if "marks" in own:
+        book.keep_bow(Bow(student.id, "", {name: float(mm) for name, mm in own["marks"].items()}))
 
 
 def _practise(studio: Studio, student: Student, today: date) -> None:

@@ -13,6 +13,7 @@ import numpy as np
 
 from dolcezza.core.pipeline.fit_file import Fit, fit_to_dict
 from dolcezza.core.pipeline.report import Report
+from dolcezza.core.strokes.joint_work import work_by_speed, work_by_third
 from dolcezza.reports.findings import finding_row
 from dolcezza.reports.language import language
 from dolcezza.storage.body_json import FILE_NAME, body_to_json
@@ -73,7 +74,8 @@ def write_told(folder: Path, told: Report, about: dict[str, Any]) -> list[Path]:
         "summary.json": to_json(about),
     }
     if told.body is not None:
-        files[FILE_NAME] = body_to_json(told.body)
+        work = work_by_third(told.series, told.strokes) | work_by_speed(told.series, told.strokes)
+        files[FILE_NAME] = body_to_json(told.body, work)
     if told.tone is not None:
         files[TONE_FILE] = tone_to_json(told.tone)
     for name, text in files.items():

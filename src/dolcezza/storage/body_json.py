@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Mapping
 from dataclasses import asdict, fields
 from typing import Any
 
@@ -12,14 +13,17 @@ from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.arm.staircase import Stair, Staircase, StairShape
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.findings.rules.arm import BodyReport
+from dolcezza.core.strokes.joint_work import JointWork
 from dolcezza.core.tension.signs import Sign, Tension
 
 FILE_NAME = "arm.json"
 
 
-def body_to_json(report: BodyReport) -> str:
-    """JSON text; what is not known is null."""
+def body_to_json(report: BodyReport, work: Mapping[str, JointWork | None] | None = None) -> str:
+    """JSON text; what is not known is null. ``work``: degrees of the joints a tenth of the bow by third and speed, for others to read."""
     data = asdict(report)
+    if work is not None:
+        data["joint_work"] = {name: asdict(w) if w is not None else None for name, w in work.items()}
     data["tension"]["amount"] = str(report.tension.amount)
     return json.dumps(_plain(data), indent=2) + "\n"
 

@@ -312,13 +312,25 @@ class HandView(QWidget):
     def _widths(value: float) -> str:
         return show("finger_widths", value) if math.isfinite(value) else tr(HIDDEN)
 
+    def _earlier(self, still: HandStill) -> list[str]:
+        """What has changed since the picture before of the same kind."""
+        before = next((s for s in self._stills if s.role == still.role and s.taken_on < still.taken_on and s.hold is not None), None)
+        if before is None or before.hold is None or still.hold is None:
+            return []
+        moved = [c for c in changes(before.hold, still.hold) if c.sure]
+        since = tr("Since {0}:").format(day_words(before.taken_on))
+        if not moved:
+            return [f"{since} {tr('no joint changed by more than its ±.')}"]
+        told = "; ".join(f"{tr(JOINT_WORDS[c.joint])} {c.before:.0f}° → {c.after:.0f}°" for c in moved)
+        return [f"{since} {told}."]
+
     def _show_changes(self, still: HandStill | None) -> None:
-        """Against the other end of the bow, or against the relaxed hand."""
+        """Against the other end of the bow, or against the relaxed hand; and against the same kind of picture of another day."""
         other_role = {"frog": "tip", "tip": "frog"}.get(still.role, "relaxed") if still is not None else ""
         other = next((s for s in self._stills if s.role == other_role and s is not still and s.hold is not None), None)
         if still is None or still.hold is None or other is None or other.hold is None:
             self.change_head.setText(tr("What changed"))
-            self.change_words.setText(tr(TWO_WANTED))
+            self.change_words.setText("\n".join([*(self._earlier(still) if still is not None else []), tr(TWO_WANTED)]))
             return
         before, after = (still.hold, other.hold) if still.role == "frog" else (other.hold, still.hold)
         names = (tr("frog"), tr("tip")) if still.role in ("frog", "tip") else (tr("relaxed"), tr(ROLE_WORDS[still.role]).lower())
@@ -331,7 +343,7 @@ class HandView(QWidget):
         stable = self._profile is not None and self._profile.want("along the bow") == "stable"
         if still.role in ("frog", "tip") and stable:
             lines.append(tr("{0}: a stable hand is allowed for now.").format(self._profile.name if self._profile else ""))
-        self.change_words.setText("\n".join(lines))
+        self.change_words.setText("\n".join([*lines, *self._earlier(still)]))
 
     def _answer(self) -> None:
         if self._place is not None:

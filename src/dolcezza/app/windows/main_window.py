@@ -59,6 +59,7 @@ from dolcezza.app.windows.steps import (
     USE,
     may_enter,
 )
+from dolcezza.app.windows.wiring import connect
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.services.settings import SettingsFile
@@ -89,7 +90,7 @@ class MainWindow(QMainWindow):
         self.undoing = UndoPresenter(self._stack, self)
         self.undoing.gone_back.connect(self._after_undo)
         self.undoing.failed.connect(self.show_fault)
-        self._connect()
+        connect(self)
         self._make_menus()
         self.go_to_step(STUDENTS)
         self.studio.undo.changed = self._refresh_undo
@@ -137,45 +138,6 @@ class MainWindow(QMainWindow):
         screens = Screens(self.take_view, self.landmarks, self.strokes, self.arm, self.assigning, self.body, self.takes)
         self.opened = OpenTake(self.studio, self.selection, screens, self.notice, self)
         self.pictures = self.opened.pictures
-
-    def _connect(self) -> None:
-        self.strip.chosen.connect(self.go_to_step)
-        self.students.open_take.connect(self.open_take)
-        self.students.video_offered.connect(self.takes.offer_video)
-        self.students.delete_take.connect(self.takes.delete_take)
-        self.takes.open_take.connect(self.open_take)
-        self.takes.taken_in.connect(self.students.reload)
-        self.students.edit.connect(self.takes.edit_student)
-        self.takes.student_changed.connect(self._on_student_changed)
-        self.takes.leaving.connect(self._on_leaving)
-        self.takes.removed.connect(partial(self.go_to_step, STUDENTS))
-        self.students.fault.connect(self.show_fault)
-        self.take_view.go_on.connect(partial(self.go_to_step, LANDMARKS))
-        self.landmarks.measure.connect(self.measure)
-        self.landmarks.undo_changed.connect(self._refresh_undo)
-        self.landmarks.landmarks_set.connect(self.corrections.landmarks_set)
-        self.strokes.judged.connect(self.correcting.judge)
-        self.strokes.measure_again.connect(self.measure)
-        self.arm.measure_again.connect(self.measure)
-        self.selection.moment_changed.connect(self.pictures.want)
-        self.pictures.ready.connect(self.pages.show_picture)
-        self.opened.opened.connect(self._on_opened)
-        self.opened.undo_changed.connect(self._refresh_undo)
-        self.corrections.corrected.connect(self._on_mended)
-        self.assigning.judged_again.connect(self._reload_analysis)
-        self.correcting.changed.connect(self._reload_analysis)
-        self.correct.practise.connect(partial(self.go_to_step, PRACTISE))
-        self.progress.open_take.connect(self.open_take)
-        for presenter in (self.building, self.profiles):
-            presenter.changed.connect(self._reload_analysis)
-        self.building.profile_wanted.connect(self.show_profile)
-        self.students.profile_wanted.connect(self.show_profile)
-        self.pages.profile.done.connect(lambda: self.go_to_step(self._before_profile))
-        self.assigning.edit_wanted.connect(partial(self.go_to_step, PLAN))
-        self.measuring.started.connect(self._on_started)
-        self.measuring.measured.connect(self._on_measured)
-        self.measuring.landmarks_wrong.connect(partial(self.go_to_step, LANDMARKS))
-        self.measuring.one_more.connect(self._on_one_more)
 
     def _make_menus(self) -> None:
         self.help = HelpPresenter(self, self.studio.folder)

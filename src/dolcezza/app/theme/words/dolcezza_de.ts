@@ -752,6 +752,10 @@
         <translation>{0} verlangt {1}</translation>
     </message>
     <message>
+        <source>Since {0}:</source>
+        <translation>Seit {0}:</translation>
+    </message>
+    <message>
         <source>even</source>
         <translation>gleichmäßig</translation>
     </message>
