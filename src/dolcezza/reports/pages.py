@@ -21,6 +21,7 @@ from dolcezza.core.media.video import FrameStore
 from dolcezza.core.pipeline.context import MOST_SIDE_PX
 from dolcezza.core.practice.drills import READERS, Correction, Drill
 from dolcezza.core.practice.plan import PracticePlan
+from dolcezza.reports.drawn import draw_bow
 from dolcezza.reports.drill_pictures import drill_address
 from dolcezza.reports.faces import hide_faces, kept_heads
 from dolcezza.reports.findings import notes_of, sentence_of
@@ -34,8 +35,6 @@ if TYPE_CHECKING:
 
 PICTURE_PX = 900
 PAPER_PX = 480
-BOW, STRAIGHT, EDGE = (0, 0, 0), (255, 255, 255), (40, 40, 40)
-"""Lines on a printed picture: the bow black in white, the straight line white in black."""
 
 
 @dataclass(frozen=True)
@@ -90,13 +89,7 @@ def still_of(
         reduced = min(1.0, MOST_SIDE_PX / max(image.shape[:2]))
         heads = kept_heads(stored.folder, t_s, width=wide, flip=flip, reduced=reduced)
         image = np.ascontiguousarray(hide_faces(image, heads, [at("frog"), at("head")]))
-    scale = max(image.shape[1] / 1280, 0.5)
-    for a, b, inner, outer in (("frog", "straight", STRAIGHT, EDGE), ("frog", "head", BOW, STRAIGHT)):
-        ends = [at(a), at(b)]
-        if np.isfinite(ends).all():
-            p, q = (tuple(round(v) for v in e) for e in ends)
-            cv2.line(image, p, q, outer, max(2, round(7 * scale)), cv2.LINE_AA)
-            cv2.line(image, p, q, inner, max(1, round(3 * scale)), cv2.LINE_AA)
+    draw_bow(image, s, k)
     wide = min(1.0, PICTURE_PX / image.shape[1])
     image = cv2.resize(image, None, fx=wide, fy=wide, interpolation=cv2.INTER_AREA)
     done, data = cv2.imencode(".jpg", image, [cv2.IMWRITE_JPEG_QUALITY, 85])

@@ -28,7 +28,7 @@ READER_WORDS = {"adult": mark("for an adult"), "child": mark("for a child"), "pa
 
 class CorrectView(TakePage):
     """Emits ``judged(place, verdict)``, ``reword(place)``, ``for_good(place)``, ``remark()``, ``forget_remark(k)``, ``sheet(k, reader)``,
-    ``report()``, ``annotations()``, ``practise()`` and ``lesson()``."""
+    ``report()``, ``annotations()``, ``video()``, ``practise()`` and ``lesson()``."""
 
     judged = Signal(int, str)
     reword = Signal(int)
@@ -38,6 +38,7 @@ class CorrectView(TakePage):
     sheet = Signal(int, str)
     report = Signal()
     annotations = Signal()
+    video = Signal()
     practise = Signal()
     lesson = Signal()
 
@@ -56,11 +57,14 @@ class CorrectView(TakePage):
         self.vtt_button = QPushButton(tr("Annotations…"))
         self.vtt_button.setToolTip(tr("Strokes and findings as subtitles (WebVTT)"))
         self.vtt_button.clicked.connect(self.annotations)
+        self.video_button = QPushButton(tr("Video…"))
+        self.video_button.setToolTip(tr("The video or a stroke for the student's phone: measured lines drawn in, faces hidden (MP4)"))
+        self.video_button.clicked.connect(self.video)
         self.remark_button = QPushButton(tr("Remark here…"))
         self.remark_button.setToolTip(tr("Add a finding of your own, tied to the moment shown"))
         self.remark_button.clicked.connect(self.remark)
         row.setSpacing(5)
-        for widget in (self.remark_button, self.reader, self.sheet_button, self.report_button, self.vtt_button):
+        for widget in (self.remark_button, self.reader, self.sheet_button, self.report_button, self.video_button, self.vtt_button):
             if isinstance(widget, QPushButton):
                 widget.setObjectName("chip")
             row.addWidget(widget)
@@ -83,7 +87,7 @@ class CorrectView(TakePage):
         self.transport.set_take(length_s, rate_hz)
         self.transport.show_moment(self._selection.moment_s)
         empty(self.column)
-        for button in (self.report_button, self.vtt_button, self.remark_button):
+        for button in (self.report_button, self.vtt_button, self.video_button, self.remark_button):
             button.setEnabled(analysis is not None)
         self.sheet_button.setEnabled(bool(chosen))
         if analysis is None:

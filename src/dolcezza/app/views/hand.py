@@ -6,12 +6,13 @@ import math
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QPointF, Signal
+from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QImage, QImageReader
 from PySide6.QtWidgets import QButtonGroup, QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import day_words, mark, show, spoken, tr
 from dolcezza.app.widgets.hand_marks import HandMarks
+from dolcezza.app.widgets.hand_sketch import HandSketch
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.errors import MediaError
@@ -84,6 +85,9 @@ class HandView(QWidget):
         self.take_button = QPushButton(tr("From this video"))
         self.take_button.setToolTip(tr("The sharpest frames with the hand at the frog and at the head, out of the open video"))
         self.take_button.clicked.connect(self.frames_wanted)
+        row.addStretch(1)
+        left.addLayout(row)
+        row = QHBoxLayout()
         row.addWidget(self.take_button)
         row.addStretch(1)
         group = QButtonGroup(self)
@@ -128,9 +132,16 @@ class HandView(QWidget):
         self.notes = label("", "problem")
         inner.addLayout(top)
         inner.addWidget(self.notes)
+        self.sketch = HandSketch()
+        inner.addWidget(self.sketch)
+        self.all_button = QPushButton(tr("All figures"))
+        self.all_button.setObjectName("chip")
+        self.all_button.setCheckable(True)
+        self.all_button.toggled.connect(lambda _on: self.choose(self._place))
         self.figures = QGridLayout()
         self.figures.setVerticalSpacing(2)
         inner.addLayout(self.figures)
+        inner.addWidget(self.all_button, 0, Qt.AlignmentFlag.AlignLeft)
         pair = QHBoxLayout()
         self.shapes = {}
         for what, words in FINGERS.items():
@@ -242,10 +253,12 @@ class HandView(QWidget):
             widget = item.widget()
             if widget is not None:
                 widget.deleteLater()
+        self.sketch.show_hold(hold)
+        self.all_button.setVisible(hold is not None)
         if hold is None:
             return
         rows: list[tuple[str, str]] = [(tr(words), self._shape(what, hold)) for what, words in FINGERS.items()]
-        rows += [(tr(JOINT_WORDS[j]), self._joint(hold, j)) for j in JOINTS]
+        rows += [(tr(JOINT_WORDS[j]), self._joint(hold, j)) for j in JOINTS if self.all_button.isChecked()]
         rows += [(tr("Gap {0}").format(name), self._widths(value)) for name, value in hold.gaps.items()]
         ring = f"{hold.ring_open}" + (f", {self._widths(hold.ring)}" if math.isfinite(hold.ring) else "")
         rows.append((tr("Ring of thumb and middle finger"), ring))

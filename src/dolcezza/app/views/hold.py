@@ -53,3 +53,5 @@ class HoldView(QWidget):
     def recolour(self, palette: Palette) -> None:
         """Another theme."""
         self.build.recolour(palette)
+        self.pictures.sketch.palette_ = palette
+        self.pictures.sketch.update()

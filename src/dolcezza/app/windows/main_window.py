@@ -30,6 +30,7 @@ from dolcezza.app.presenters.profile import ProfilePresenter
 from dolcezza.app.presenters.session import Desk, SessionPresenter
 from dolcezza.app.presenters.takes import TakesPresenter
 from dolcezza.app.presenters.undo import UndoPresenter
+from dolcezza.app.presenters.video_out import VideoOutPresenter
 from dolcezza.app.theme.palette import Palette
 from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.focus import put_in_reading_order
@@ -129,6 +130,7 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
         self.body = BodyPresenter(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.landmarks.session, self)
+        self.video_out = VideoOutPresenter(self.selection, self.correct, self.notice, self)
         self.building = HoldPresenter(self.studio, self.selection, pages.hold, self.notice, self)
         self.profiles = ProfilePresenter(self.studio, self.selection, pages.profile, self.notice, self)
         self.corrections = CorrectionsPresenter(
@@ -381,6 +383,7 @@ class MainWindow(QMainWindow):
         self.calibrating.wait()
         self.body.jobs.wait()
         self.building.jobs.wait()
+        self.video_out.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()
         self.playing.close()

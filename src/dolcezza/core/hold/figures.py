@@ -123,6 +123,8 @@ def over_knuckles(points_px: Array, stick_px: Array, forearm_px: Array) -> float
 RING = (2, 3, 4, 12, 11, 10, 9)
 """Points around the opening of thumb and middle finger."""
 RING_STEP_MM = 2.0
+RING_CROSSED_MM = 1.0
+"""A ring without any room in it crosses itself: the fit is not good enough to tell."""
 
 
 def ring_widths(points: Array) -> float:
@@ -140,6 +142,8 @@ def ring_widths(points: Array) -> float:
     clear = np.array([cv2.pointPolygonTest(flat, spot, measureDist=True) for spot in spots])
     half = 0.5 * FINGER_WIDTH_MM
     free = np.array(spots)[clear >= 2 * half]
+    if clear.max(initial=0.0) < RING_CROSSED_MM:
+        return float("nan")
     if len(free) == 0:
         return max(0.0, (float(clear.max(initial=0.0)) - half) / half)
     apart = float(np.linalg.norm(free[:, None] - free[None], axis=2).max())

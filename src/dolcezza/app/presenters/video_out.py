@@ -1,0 +1,56 @@
+"""A video for the student's phone: what of it, how fast, with faces or without, and where to; written in the background."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+
+from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import mark, spoken, tr
+from dolcezza.app.views.correct import CorrectView
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.services.video_out import AROUND_S, video_out
+
+WHAT = (
+    (mark("this stroke"), True, 1.0), (mark("this stroke, half as fast"), True, 0.5), (mark("this stroke, a quarter as fast"), True, 0.25),
+    (mark("the whole video"), False, 1.0), (mark("the whole video, half as fast"), False, 0.5),
+)  # fmt: skip
+
+
+class VideoOutPresenter(QObject):
+    """Between the correction page and ``services.video_out``."""
+
+    def __init__(self, selection: Selection, view: CorrectView, notice: NoticeStrip, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._selection, self._notice, self._window = selection, notice, parent
+        self.jobs = JobRunner(self)
+        self.jobs.done.connect(lambda path: notice.say(tr("Written: {0}").format(path), calm=True))
+        self.jobs.failed.connect(lambda error: notice.say(str(error)))
+        view.video.connect(self._ask)
+
+    def _ask(self) -> None:
+        words = [str(tr(w)) for w, *_ in WHAT]
+        question = tr("What is to be seen? Faces are hidden.")
+        chosen, sure = QInputDialog.getItem(self._window, tr("A video for the student"), question, words, 0, False)
+        if not sure:
+            return
+        path, _ = QFileDialog.getSaveFileName(self._window, tr("A video for the student"), "bowing.mp4", "MP4 (*.mp4)")
+        if path:
+            _, stroke, tempo = WHAT[words.index(chosen)]
+            self.write(Path(path), stroke=stroke, tempo=tempo)
+
+    def write(self, path: Path, *, stroke: bool, tempo: float) -> None:
+        """Write the chosen stroke (the first where none is chosen) or all of the open video."""
+        take, analysis = self._selection.take, self._selection.analysis
+        if take is None or analysis is None or self.jobs.running:
+            return
+        span = None
+        if stroke and analysis.strokes:
+            one = self._selection.stroke or analysis.strokes[0]
+            span = (one.start_s - AROUND_S, one.end_s + AROUND_S)
+        language = spoken()
+        self.jobs.start(lambda: video_out(take, analysis, path, language, span=span, tempo=tempo))
+        self._notice.say(tr("The video is being written…"), calm=True)
