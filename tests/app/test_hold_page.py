@@ -161,7 +161,7 @@ def test_the_profile_page_changes_what_is_found_and_undo_brings_it_back(opened, 
     assert "ready-made" in page.note.text()
     assert "crooked" in {f.finding.kind for f in studio.analysis(take).findings}
     page.angle.setValue(30.0)
-    assert studio.store.student(take.student_id).profile == "Starter, thumb outside, Mila"
+    assert studio.store.student(take.student_id).profile == "Starter, thumb outside, changed"
     assert "crooked" not in {f.finding.kind for f in studio.analysis(take).findings}
     assert "for Mila Torvald alone" in page.note.text()
     choose(page.boxes["thumb place"], "notch")

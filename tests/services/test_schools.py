@@ -29,7 +29,7 @@ def student(studio):
 
 def test_a_change_of_a_ready_made_profile_makes_the_student_a_copy(studio, student):
     name = studio.schools.choose(student.id, VIOLIN, "upper arm", "hinge")
-    assert name == "Franco-Belgian, Ottoline"
+    assert name == "Franco-Belgian, changed"
     assert studio.store.student(student.id).profile == name
     own = studio.schools.of(studio.store.student(student.id), VIOLIN)
     assert own.want("upper arm") == "hinge" and own.want("thumb place") == PROFILES["Franco-Belgian"].want("thumb place")

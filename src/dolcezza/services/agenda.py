@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
+from types import MappingProxyType
 
 from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.practice.lessons import WeeklyLesson, in_words, read_time
 from dolcezza.core.practice.progress import Change
+from dolcezza.services.keeping import YEAR_DAYS
 from dolcezza.services.practice import followed, prescriptions
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import StoredAnalysis, Student, Take, TakeStatus
@@ -70,13 +72,20 @@ def waiting(studio: Studio, now: datetime) -> list[Waiting]:
     return sorted(out, key=lambda w: (w.lesson is None, w.lesson or now, w.student.name.casefold()))
 
 
-def shown(students: Sequence[Waiting], words: str, which: str, now: datetime) -> list[Waiting]:
+def shown(
+    students: Sequence[Waiting], words: str, which: str, now: datetime, until: Mapping[int, date] = MappingProxyType({})
+) -> list[Waiting]:  # fmt: skip
     """Those whose name, instrument or note has all of the ``words``, and of these: "all", "soon" (a lesson today or tomorrow), "away" (no
-    video of the last month)."""
+    video of the last month), "year" (none for a year), "until" (kept longer than agreed, by ``until``: the agreed day by student)."""
     parts = words.casefold().split()
     found = [w for w in students if all(p in f"{w.student.name} {w.instrument} {w.student.note}".casefold() for p in parts)]
     if which == "soon":
         return [w for w in found if w.lesson is not None and (w.lesson.date() - now.date()).days <= 1]
+    if which == "year":
+        far = now.date() - timedelta(days=YEAR_DAYS)
+        return [w for w in found if (w.takes[0].take.played_on if w.takes else w.student.since) < far]
+    if which == "until":
+        return [w for w in found if w.student.id in until and until[w.student.id] < now.date()]
     if which == "away":
         return [w for w in found if not w.takes or (now.date() - w.takes[0].take.played_on).days > MONTH_DAYS]
     return found

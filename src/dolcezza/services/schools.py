@@ -126,7 +126,7 @@ class Schools:
         own = self.of(student, spec).name
         data = self._shelf.data(own)
         ready = own in PROFILES
-        new_name = name or (self._shelf.free_name(f"{own}, {student.name.split()[0]}") if ready else own)
+        new_name = name or (self._shelf.free_name(f"{own}, changed") if ready else own)
         before = None if ready else dict(data)
         after = {**data, "name": new_name}
         change(after)

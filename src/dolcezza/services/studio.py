@@ -27,6 +27,7 @@ from dolcezza.services.corrections import Corrections
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.hold import HoldStill
 from dolcezza.services.hold_building import HoldBuilding
+from dolcezza.services.keeping import Keeping
 from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
@@ -70,6 +71,7 @@ class Studio:
         self.practice = Practice(self.store, self.undo)
         self.schools = Schools(self.store, self.shelf, self.undo, self.judge_student)
         self.building = HoldBuilding(self.store, self.undo)
+        self.keeping = Keeping(self.store, self.undo)
         self.corrections = Corrections(self.store, self.undo, self.review)
 
     @property

@@ -130,6 +130,19 @@ MIGRATIONS: tuple[Migration, ...] = (
             "ALTER TABLE students ADD COLUMN had_pain BOOLEAN NOT NULL DEFAULT 0",
         ),
     ),
+    Migration(
+        8,
+        "what was agreed about keeping, and what was written out of the studio",
+        (
+            "CREATE TABLE consents (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "guardian VARCHAR NOT NULL, agreed_on VARCHAR NOT NULL, measuring BOOLEAN NOT NULL, pictures BOOLEAN NOT NULL, "
+            "sharing BOOLEAN NOT NULL, until VARCHAR NOT NULL)",
+            "CREATE INDEX ix_consents_student_id ON consents (student_id)",
+            "CREATE TABLE written (id INTEGER PRIMARY KEY, student_id INTEGER NOT NULL REFERENCES students (id) ON DELETE CASCADE, "
+            "what VARCHAR NOT NULL, path VARCHAR NOT NULL, written_on VARCHAR NOT NULL)",
+            "CREATE INDEX ix_written_student_id ON written (student_id)",
+        ),
+    ),
 )
 """All steps in order; their numbers rise by one."""
 

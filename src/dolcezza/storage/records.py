@@ -236,6 +236,32 @@ class Dated:
 
 
 @dataclass(frozen=True)
+class Consent:
+    """What a guardian (of an adult the student) agreed to on a day: ``measuring`` videos, ``pictures`` on paper and in videos, ``sharing``
+    what is written; ``until`` None = no end was agreed."""
+
+    student_id: int
+    guardian: str
+    agreed_on: date
+    measuring: bool = True
+    pictures: bool = False
+    sharing: bool = False
+    until: date | None = None
+    id: int = 0
+
+
+@dataclass(frozen=True)
+class Written:
+    """A file that was written out of the studio for a student: ``what`` sheet, report, annotations, calendar, video."""
+
+    student_id: int
+    what: str
+    path: Path
+    written_on: date
+    id: int = 0
+
+
+@dataclass(frozen=True)
 class FeltAnswer:
     """What was felt at one of the small tests, on a day."""
 

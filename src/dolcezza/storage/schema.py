@@ -196,3 +196,24 @@ class DatedRow(Base):
     what: Mapped[str]
     value: Mapped[str]
     since: Mapped[str]
+
+
+class ConsentRow(Base):
+    __tablename__ = "consents"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    guardian: Mapped[str]
+    agreed_on: Mapped[str]
+    measuring: Mapped[bool]
+    pictures: Mapped[bool]
+    sharing: Mapped[bool]
+    until: Mapped[str]
+
+
+class WrittenRow(Base):
+    __tablename__ = "written"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    student_id: Mapped[int] = mapped_column(ForeignKey("students.id", ondelete="CASCADE"), index=True)
+    what: Mapped[str]
+    path: Mapped[str]
+    written_on: Mapped[str]

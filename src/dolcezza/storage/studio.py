@@ -25,6 +25,7 @@ from dolcezza.storage.database import Database
 from dolcezza.storage.files import disk_faults, keep_private
 from dolcezza.storage.hand_book import HandBook
 from dolcezza.storage.hold_book import HoldBook
+from dolcezza.storage.keeping_book import KeepingBook
 from dolcezza.storage.overview import pairs, statuses
 from dolcezza.storage.practice_book import PracticeBook
 from dolcezza.storage.records import JudgedFinding, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
@@ -51,6 +52,7 @@ class StudioStore:
         self._db = Database(self.folder / DATABASE)
         self.hands = HandBook(self._db)
         self.hold = HoldBook(self._db)
+        self.keeping = KeepingBook(self._db)
         self.assignments = AssignmentBook(self._db)
         self.words = WordBook(self._db)
         self.practice = PracticeBook(self._db)

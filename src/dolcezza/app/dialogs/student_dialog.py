@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dolcezza.app.dialogs.kept_window import KeptWindow
 from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import HANDS, choice, faint, label
 from dolcezza.core.base.errors import DolcezzaError
@@ -42,7 +43,7 @@ NOT_BORN = 1919
 
 class StudentDialog(QDialog):
     """``kept`` is the student as it was stored when the sheet was closed with Keep; None while it is open or given up. ``removed``: the
-    student is to be removed."""
+    student is to be removed, ``with_videos`` with the video files."""
 
     def __init__(self, studio: Studio, student: Student, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -51,7 +52,7 @@ class StudentDialog(QDialog):
         self.setMinimumWidth(560)
         self._studio, self._student = studio, student
         self.kept: Student | None = None
-        self.removed = False
+        self.removed = self.with_videos = False
         box = QVBoxLayout(self)
         box.setContentsMargins(22, 18, 22, 16)
         box.setSizeConstraint(QVBoxLayout.SizeConstraint.SetMinimumSize)
@@ -117,7 +118,11 @@ class StudentDialog(QDialog):
         row = QHBoxLayout()
         self.remove = QPushButton(tr("Remove this student…"))
         self.remove.clicked.connect(self._remove)
+        self.kept_button = QPushButton(tr("What is kept…"))
+        self.kept_button.setToolTip(tr("Everything that is kept of this student and where; what was agreed"))
+        self.kept_button.clicked.connect(self._show_kept)
         row.addWidget(self.remove)
+        row.addWidget(self.kept_button)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.keep = self.buttons.addButton(tr("Keep"), QDialogButtonBox.ButtonRole.AcceptRole)
         self.buttons.accepted.connect(self._keep)
@@ -153,6 +158,13 @@ class StudentDialog(QDialog):
             self.problem.setText(str(error))
             return
         self.accept()
+
+    def _show_kept(self) -> None:
+        window = KeptWindow(self._studio, self._student, self)
+        window.exec()
+        if window.removed:
+            self.with_videos = window.with_videos
+            self._remove()
 
     def _remove(self) -> None:
         self.removed = True

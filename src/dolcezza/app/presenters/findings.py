@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.dialogs.lesson_window import LessonWindow
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.presenters.leaving import Leaving
 from dolcezza.app.printing import PICTURE, write_pdf
 from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.views.correct import CorrectView
@@ -47,6 +48,7 @@ class FindingsPresenter(QObject):
         view.annotations.connect(self._ask_annotations)
         view.lesson.connect(self.show_lesson)
         self.lesson: LessonWindow | None = None
+        self.leaving = Leaving(studio, notice, parent)
 
     def reload(self) -> None:
         """Show the open take's corrections anew."""
@@ -144,7 +146,7 @@ class FindingsPresenter(QObject):
         moment = worst_moment(analysis.findings)
         return still_of(take, analysis, moment if moment is not None else self._selection.moment_s, spoken())
 
-    def _paper(self, path: Path, page: Callable[[str | None, Still | None], str], title: str) -> None:
+    def _paper(self, path: Path, page: Callable[[str | None, Still | None], str], title: str, what: str) -> None:
         """Write a page as PDF or HTML, as the name says."""
         still = self._still()
         try:
@@ -155,14 +157,23 @@ class FindingsPresenter(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
+        self._wrote(what, path)
+
+    def _wrote(self, what: str, path: Path) -> None:
+        if self._selection.take is not None:
+            self.leaving.wrote(self._selection.take.student_id, what, path)
         self._notice.say(tr("Written: {0}").format(path), calm=True)
+
+    def _agreed(self, *, picture: bool) -> bool:
+        take = self._selection.take
+        return take is not None and self.leaving.agreed(take.student_id, picture=picture)
 
     def _ask_path(self, title: str, name: str, filters: str = PAPER_FILTER) -> Path | None:
         path, _ = QFileDialog.getSaveFileName(self._window, title, name, tr(filters))
         return Path(path) if path else None
 
     def _ask_sheet(self, k: int, reader: str) -> None:
-        if (path := self._ask_path(tr("The student's sheet"), "practice-sheet.pdf")) is not None:
+        if self._agreed(picture=True) and (path := self._ask_path(tr("The student's sheet"), "practice-sheet.pdf")) is not None:
             self.write_sheet(path, k, reader)
 
     def write_sheet(self, path: Path, k: int, reader: str) -> None:
@@ -180,10 +191,10 @@ class FindingsPresenter(QObject):
                 words=spoken(),
             )  # fmt: skip
 
-        self._paper(path, page, tr("Practice sheet, {0}").format(student.name))
+        self._paper(path, page, tr("Practice sheet, {0}").format(student.name), "sheet")
 
     def _ask_report(self) -> None:
-        if (path := self._ask_path(tr("The report of this video"), "report.pdf")) is not None:
+        if self._agreed(picture=True) and (path := self._ask_path(tr("The report of this video"), "report.pdf")) is not None:
             self.write_report(path)
 
     def write_report(self, path: Path) -> None:
@@ -197,10 +208,10 @@ class FindingsPresenter(QObject):
         def page(picture: str | None, still: Still | None) -> str:
             return take_report(student, take, analysis, spec, remarks=remarks, still=still, picture=picture, words=spoken())
 
-        self._paper(path, page, f"{take.title}, {student.name}")
+        self._paper(path, page, f"{take.title}, {student.name}", "report")
 
     def _ask_annotations(self) -> None:
-        if (path := self._ask_path(tr("Annotations"), "annotations.vtt", "WebVTT (*.vtt)")) is not None:
+        if self._agreed(picture=False) and (path := self._ask_path(tr("Annotations"), "annotations.vtt", "WebVTT (*.vtt)")) is not None:
             self.write_annotations(path)
 
     def write_annotations(self, path: Path) -> None:
@@ -213,4 +224,4 @@ class FindingsPresenter(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
-        self._notice.say(tr("Written: {0}").format(path), calm=True)
+        self._wrote("annotations", path)

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from dolcezza.app.dialogs.week_sheet import WeekSheet
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.presenters.leaving import Leaving
 from dolcezza.app.printing import write_pdf
 from dolcezza.app.theme.words import mark, show, spoken, tr
 from dolcezza.app.views.practise import PractiseView
@@ -62,6 +63,7 @@ class PracticePresenter(QObject):
         self._studio, self._selection, self._notice, self._window = studio, selection, notice, parent
         self._practise, self._progress, self._prescribed = practise, progress, prescribed
         self.jobs = JobRunner(self)
+        self.leaving = Leaving(studio, notice, parent)
         self._wanted: tuple[int, int, str, float] | None = None
         self._pair_of: int | None = None
         self.jobs.done.connect(self._on_pair)
@@ -201,6 +203,9 @@ class PracticePresenter(QObject):
         self._notice.say(tr("{0} entries written down; Ctrl+Z takes them back.").format(len(kept)), calm=True)
 
     def _ask_sheet(self, reader: str) -> None:
+        student = self.student
+        if student is None or not self.leaving.agreed(student.id, picture=False):
+            return
         path, _ = QFileDialog.getSaveFileName(self._window, tr("The student's sheet"), "practice-sheet.pdf", tr(PAPER_FILTER))
         if path:
             self.write_sheet(Path(path), reader)
@@ -227,6 +232,7 @@ class PracticePresenter(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
+        self.leaving.wrote(student.id, "sheet", path)
         self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _allow(self, what: str) -> None:
@@ -242,6 +248,9 @@ class PracticePresenter(QObject):
             self.reload()
 
     def _ask_calendar(self) -> None:
+        student = self.student
+        if student is None or not self.leaving.agreed(student.id, picture=False):
+            return
         path, _ = QFileDialog.getSaveFileName(self._window, tr("The plan as a calendar"), "practice.ics", "iCalendar (*.ics)")
         if path:
             self.write_calendar(Path(path))
@@ -258,6 +267,7 @@ class PracticePresenter(QObject):
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
+        self.leaving.wrote(student.id, "calendar", path)
         self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _compare(self, first: int, last: int, string: str, place: float) -> None:

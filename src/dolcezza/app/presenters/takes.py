@@ -14,6 +14,11 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.studio import SameVideo, Studio
 
+WITHOUT_VIDEOS = mark(
+    "Remove {0} with {1} videos, everything measured, plans, log and what was written for them, for good? "
+    "The video files stay where they are."
+)
+WITH_VIDEOS = mark("Remove {0} with {1} videos and their files, everything measured, plans, log and what was written for them, for good?")
 VIDEO_FILTER = mark("Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)")
 
 
@@ -36,31 +41,33 @@ class TakesPresenter(QObject):
         sheet = StudentDialog(self._studio, self._studio.store.student(student_id), self._window)
         sheet.exec()
         if sheet.removed:
-            self._remove_student(student_id)
+            self._remove_student(student_id, videos=sheet.with_videos)
         elif sheet.kept is not None:
             self._selection.set_student(sheet.kept)
             self.student_changed.emit()
 
-    def _remove_student(self, student_id: int) -> None:
+    def _remove_student(self, student_id: int, *, videos: bool = False) -> None:
         student = self._studio.store.student(student_id)
         takes = self._studio.takes(student_id)
         said = QMessageBox.question(
             self._window, tr("Remove the student"),
-            tr(
-                "Remove {0} with {1} videos, everything measured, plans and log, for good? The video files stay where they are."
-            ).format(student.name, len(takes)),
+            tr(WITH_VIDEOS if videos else WITHOUT_VIDEOS).format(student.name, len(takes)),
         )  # fmt: skip
         if said != QMessageBox.StandardButton.Yes:
             return
         for status in takes:
             self.leaving.emit(status.take.id)
+        left: list[Path] = []
         try:
+            left = self._studio.keeping.remove_files(student_id, videos=videos)
             self._studio.delete_student(student_id)
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
         self._selection.set_student(None)
         self.student_changed.emit()
+        if left:
+            self._notice.say(tr("These files could not be removed: {0}. Remove them yourself.").format(", ".join(str(p) for p in left)))
 
     def offer_video(self, path: str) -> None:
         """A video was dropped or is to be chosen, for the student shown."""

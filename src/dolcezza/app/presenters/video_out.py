@@ -8,10 +8,12 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.presenters.leaving import Leaving
 from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.services.studio import Studio
 from dolcezza.services.video_out import AROUND_S, video_out
 
 WHAT = (
@@ -23,15 +25,24 @@ WHAT = (
 class VideoOutPresenter(QObject):
     """Between the correction page and ``services.video_out``."""
 
-    def __init__(self, selection: Selection, view: CorrectView, notice: NoticeStrip, parent: QWidget) -> None:
+    def __init__(self, studio: Studio, selection: Selection, view: CorrectView, notice: NoticeStrip, parent: QWidget) -> None:
         super().__init__(parent)
         self._selection, self._notice, self._window = selection, notice, parent
         self.jobs = JobRunner(self)
-        self.jobs.done.connect(lambda path: notice.say(tr("Written: {0}").format(path), calm=True))
+        self.leaving = Leaving(studio, notice, parent)
+        self._student = 0
+        self.jobs.done.connect(self._on_written)
         self.jobs.failed.connect(lambda error: notice.say(str(error)))
         view.video.connect(self._ask)
 
+    def _on_written(self, path: Path) -> None:
+        self.leaving.wrote(self._student, "video for the student", path)
+        self._notice.say(tr("Written: {0}").format(path), calm=True)
+
     def _ask(self) -> None:
+        take = self._selection.take
+        if take is None or not self.leaving.agreed(take.student_id, picture=True):
+            return
         words = [str(tr(w)) for w, *_ in WHAT]
         question = tr("What is to be seen? Faces are hidden.")
         chosen, sure = QInputDialog.getItem(self._window, tr("A video for the student"), question, words, 0, False)
@@ -51,6 +62,6 @@ class VideoOutPresenter(QObject):
         if stroke and analysis.strokes:
             one = self._selection.stroke or analysis.strokes[0]
             span = (one.start_s - AROUND_S, one.end_s + AROUND_S)
-        language = spoken()
+        language, self._student = spoken(), take.student_id
         self.jobs.start(lambda: video_out(take, analysis, path, language, span=span, tempo=tempo))
         self._notice.say(tr("The video is being written…"), calm=True)

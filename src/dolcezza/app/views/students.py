@@ -67,6 +67,7 @@ class StudentsView(QWidget):
         left.addWidget(self.next)
         self.students = StudentList()
         self.students.chosen.connect(self._choose)
+        self.students.until = studio.store.keeping.all_until
         left.addWidget(self.students, 1)
         left.addWidget(self._make_form())
         across.addLayout(left, 4)

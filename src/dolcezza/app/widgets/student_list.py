@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from datetime import datetime
+from collections.abc import Callable, Mapping, Sequence
+from datetime import date, datetime
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QToolButton, QVBoxLayout, QWidget
@@ -12,13 +12,16 @@ from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, scroll_column
 from dolcezza.services.agenda import Waiting, shown
 
-FILTERS = (("all", mark("Everybody")), ("soon", mark("Lesson today or tomorrow")), ("away", mark("Not filmed for a month")))
+FILTERS = (
+    ("all", mark("Everybody")), ("soon", mark("Lesson today or tomorrow")), ("away", mark("Not filmed for a month")),
+    ("year", mark("Not filmed for a year")), ("until", mark("Kept longer than agreed")),
+)  # fmt: skip
 FEW = 6
 """So few students need no search."""
 
 
 class StudentList(QWidget):
-    """Emits ``chosen(id)``."""
+    """Emits ``chosen(id)``. ``until`` gives the day until which things of a student may be kept, where one was agreed."""
 
     chosen = Signal(int)
 
@@ -27,6 +30,7 @@ class StudentList(QWidget):
         self._all: Sequence[Waiting] = ()
         self._now = datetime.min
         self._marked = 0
+        self.until: Callable[[], Mapping[int, date]] = dict
         self.rows: dict[int, Row] = {}
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -64,7 +68,7 @@ class StudentList(QWidget):
     def _show(self) -> None:
         few = self.search.isHidden()
         words, which = ("", "all") if few else (self.search.text(), FILTERS[self.filter.currentIndex()][0])
-        seen = shown(self._all, words, which, self._now)
+        seen = shown(self._all, words, which, self._now, self.until() if which == "until" else {})
         empty(self._rows)
         self.rows = {}
         first = self._all[0] if self._all and self._all[0].lesson is not None else None

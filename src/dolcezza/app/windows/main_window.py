@@ -130,7 +130,7 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
         self.body = BodyPresenter(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.landmarks.session, self)
-        self.video_out = VideoOutPresenter(self.selection, self.correct, self.notice, self)
+        self.video_out = VideoOutPresenter(self.studio, self.selection, self.correct, self.notice, self)
         self.building = HoldPresenter(self.studio, self.selection, pages.hold, self.notice, self)
         self.profiles = ProfilePresenter(self.studio, self.selection, pages.profile, self.notice, self)
         self.corrections = CorrectionsPresenter(

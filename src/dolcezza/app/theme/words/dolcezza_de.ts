@@ -460,6 +460,14 @@
         <translation>Striche und Befunde als Untertitel (WebVTT)</translation>
     </message>
     <message>
+        <source>Video…</source>
+        <translation>Video…</translation>
+    </message>
+    <message>
+        <source>The video or a stroke for the student&apos;s phone: measured lines drawn in, faces hidden (MP4)</source>
+        <translation>Das Video oder ein Strich für das Telefon des Schülers: gemessene Linien eingezeichnet, Gesichter verdeckt (MP4)</translation>
+    </message>
+    <message>
         <source>Remark here…</source>
         <translation>Bemerkung hier…</translation>
     </message>
@@ -1098,6 +1106,10 @@
     <message>
         <source>bow</source>
         <translation>Bogen</translation>
+    </message>
+    <message>
+        <source>consent</source>
+        <translation>Vereinbarung</translation>
     </message>
     <message>
         <source>other words</source>
@@ -1868,6 +1880,14 @@
         <translation>Seit einem Monat nicht gefilmt</translation>
     </message>
     <message>
+        <source>Not filmed for a year</source>
+        <translation>Seit einem Jahr nicht gefilmt</translation>
+    </message>
+    <message>
+        <source>Kept longer than agreed</source>
+        <translation>Länger aufbewahrt als vereinbart</translation>
+    </message>
+    <message>
         <source>Look for a name or an instrument</source>
         <translation>Namen oder Instrument suchen</translation>
     </message>
@@ -2130,8 +2150,132 @@
         <translation>Was dagegen zu tun ist</translation>
     </message>
     <message>
+        <source>videos noted</source>
+        <translation>Videos vermerkt</translation>
+    </message>
+    <message>
+        <source>practice plans</source>
+        <translation>Übungspläne</translation>
+    </message>
+    <message>
+        <source>entries of the log</source>
+        <translation>Einträge im Übungsbuch</translation>
+    </message>
+    <message>
+        <source>answers</source>
+        <translation>Antworten</translation>
+    </message>
+    <message>
+        <source>pictures of the hand noted</source>
+        <translation>Bilder der Hand vermerkt</translation>
+    </message>
+    <message>
+        <source>agreements</source>
+        <translation>Vereinbarungen</translation>
+    </message>
+    <message>
+        <source>measurements</source>
+        <translation>Messungen</translation>
+    </message>
+    <message>
+        <source>copies of the database, a week of them</source>
+        <translation>Kopien der Datenbank, eine Woche lang</translation>
+    </message>
+    <message>
+        <source>video</source>
+        <translation>Video</translation>
+    </message>
+    <message>
+        <source>sheet</source>
+        <translation>Blatt</translation>
+    </message>
+    <message>
+        <source>report</source>
+        <translation>Bericht</translation>
+    </message>
+    <message>
+        <source>annotations</source>
+        <translation>Anmerkungen</translation>
+    </message>
+    <message>
+        <source>calendar</source>
+        <translation>Kalender</translation>
+    </message>
+    <message>
+        <source>video for the student</source>
+        <translation>Video für den Schüler</translation>
+    </message>
+    <message>
+        <source>{0:.1f} MB</source>
+        <translation>{0:.1f} MB</translation>
+    </message>
+    <message>
+        <source>{0:.0f} kB</source>
+        <translation>{0:.0f} kB</translation>
+    </message>
+    <message>
+        <source>What is kept of {0}</source>
+        <translation>Was von {0} aufbewahrt wird</translation>
+    </message>
+    <message>
+        <source>What was agreed</source>
+        <translation>Was vereinbart wurde</translation>
+    </message>
+    <message>
+        <source>What is kept, and where</source>
+        <translation>Was aufbewahrt wird und wo</translation>
+    </message>
+    <message>
+        <source>the video files too</source>
+        <translation>auch die Videodateien</translation>
+    </message>
+    <message>
+        <source>Remove everything…</source>
+        <translation>Alles entfernen…</translation>
+    </message>
+    <message>
         <source>Close</source>
         <translation>Schließen</translation>
+    </message>
+    <message>
+        <source>who agreed: a guardian, or the grown-up student</source>
+        <translation>wer zugestimmt hat: Erziehungsberechtigte oder der erwachsene Schüler</translation>
+    </message>
+    <message>
+        <source>Agreed on</source>
+        <translation>Vereinbart am</translation>
+    </message>
+    <message>
+        <source>Kept until</source>
+        <translation>Aufbewahrt bis</translation>
+    </message>
+    <message>
+        <source>no end agreed</source>
+        <translation>kein Ende vereinbart</translation>
+    </message>
+    <message>
+        <source>videos are measured here</source>
+        <translation>Videos werden hier gemessen</translation>
+    </message>
+    <message>
+        <source>pictures may be on paper and in videos (faces hidden)</source>
+        <translation>Bilder dürfen auf Papier und in Videos sein (Gesichter verdeckt)</translation>
+    </message>
+    <message>
+        <source>what is written may be handed on</source>
+        <translation>Geschriebenes darf weitergegeben werden</translation>
+    </message>
+    <message>
+        <source>Who agreed</source>
+        <translation>Wer zugestimmt hat</translation>
+    </message>
+    <message>
+        <source>Kept longer than agreed: until {0}.</source>
+        <translation>Länger aufbewahrt als vereinbart: bis {0}.</translation>
+    </message>
+    <message>
+        <source>The list of recent files and the places of file dialogs name files, never students.</source>
+        <translation>Die Liste zuletzt geöffneter Dateien und die Orte der Dateidialoge nennen Dateien, nie Schüler.</translation>
     </message>
     <message>
         <source>bow in the right hand</source>
@@ -3290,6 +3434,14 @@ Kontakt {2} vom Steg</translation>
         <translation>Diesen Schüler entfernen…</translation>
     </message>
     <message>
+        <source>What is kept…</source>
+        <translation>Was aufbewahrt wird…</translation>
+    </message>
+    <message>
+        <source>Everything that is kept of this student and where; what was agreed</source>
+        <translation>Alles, was von diesem Schüler aufbewahrt wird und wo; was vereinbart wurde</translation>
+    </message>
+    <message>
         <source>&apos;{0}&apos; is not a number of millimetres.</source>
         <translation>„{0}“ ist keine Zahl in Millimetern.</translation>
     </message>
@@ -3302,10 +3454,6 @@ Kontakt {2} vom Steg</translation>
         <translation>Den Schüler entfernen</translation>
     </message>
     <message>
-        <source>Remove {0} with {1} videos, everything measured, plans and log, for good? The video files stay where they are.</source>
-        <translation>{0} mit {1} Aufnahmen, allem Gemessenen, Plänen und Übebuch endgültig entfernen? Die Videos bleiben, wo sie sind.</translation>
-    </message>
-    <message>
         <source>Add a student first; the video belongs to somebody.</source>
         <translation>Zuerst einen Schüler hinzufügen; das Video gehört zu jemandem.</translation>
     </message>
@@ -3316,6 +3464,18 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;All files (*)</source>
         <translation>Videos (*.mp4 *.mov *.m4v *.mkv *.webm *.avi *.3gp);;Alle Dateien (*)</translation>
+    </message>
+    <message>
+        <source>Remove {0} with {1} videos, everything measured, plans, log and what was written for them, for good? The video files stay where they are.</source>
+        <translation>{0} mit {1} Videos, allem Gemessenen, Plänen, Übungsbuch und allem, was dafür geschrieben wurde, endgültig entfernen? Die Videodateien bleiben, wo sie sind.</translation>
+    </message>
+    <message>
+        <source>Remove {0} with {1} videos and their files, everything measured, plans, log and what was written for them, for good?</source>
+        <translation>{0} mit {1} Videos und deren Dateien, allem Gemessenen, Plänen, Übungsbuch und allem, was dafür geschrieben wurde, endgültig entfernen?</translation>
+    </message>
+    <message>
+        <source>These files could not be removed: {0}. Remove them yourself.</source>
+        <translation>Diese Dateien ließen sich nicht entfernen: {0}. Bitte selbst entfernen.</translation>
     </message>
     <message>
         <source>Open that video</source>
@@ -3754,6 +3914,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Daumen</translation>
     </message>
     <message>
+        <source>Joints of the hand</source>
+        <translation>Gelenke der Hand</translation>
+    </message>
+    <message>
         <source>winding</source>
         <translation>Umwicklung</translation>
     </message>
@@ -3788,6 +3952,46 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>sound-hole</source>
         <translation>F-Loch</translation>
+    </message>
+    <message>
+        <source>Nothing leaves the studio before it was agreed: who agreed, to what, and until when?</source>
+        <translation>Nichts verlässt das Studio, bevor es vereinbart ist: wer hat wozu zugestimmt, und bis wann?</translation>
+    </message>
+    <message>
+        <source>Nothing was written: handing it on was not agreed.</source>
+        <translation>Nichts wurde geschrieben: die Weitergabe ist nicht vereinbart.</translation>
+    </message>
+    <message>
+        <source>this stroke</source>
+        <translation>dieser Strich</translation>
+    </message>
+    <message>
+        <source>this stroke, half as fast</source>
+        <translation>dieser Strich, halb so schnell</translation>
+    </message>
+    <message>
+        <source>this stroke, a quarter as fast</source>
+        <translation>dieser Strich, ein Viertel so schnell</translation>
+    </message>
+    <message>
+        <source>the whole video</source>
+        <translation>das ganze Video</translation>
+    </message>
+    <message>
+        <source>the whole video, half as fast</source>
+        <translation>das ganze Video, halb so schnell</translation>
+    </message>
+    <message>
+        <source>What is to be seen? Faces are hidden.</source>
+        <translation>Was soll zu sehen sein? Gesichter sind verdeckt.</translation>
+    </message>
+    <message>
+        <source>A video for the student</source>
+        <translation>Ein Video für den Schüler</translation>
+    </message>
+    <message>
+        <source>The video is being written…</source>
+        <translation>Das Video wird geschrieben…</translation>
     </message>
 </context>
 </TS>
