@@ -18,7 +18,7 @@ from dolcezza.services.practice import LADDER
 @pytest.fixture
 def beginner(window, ids):
     """The desk with a six-year-old of whom there is no video."""
-    student = next(s for s in window.studio.students() if s.name == "Runa Castellane")
+    student = window.studio.add_student("Sunniva Oake", "violin 1/4", profile_name="Starter, thumb outside")
     window.students._choose(student.id)
     window.go_to_step(HOLD)
     return window

@@ -153,7 +153,7 @@ def test_every_drill_can_be_chosen_by_words_stage_and_finding(opened, unpractise
 def test_a_week_from_paper_and_a_sheet_without_a_video(window, ids, unpractised, tmp_path):
     from dolcezza.app.dialogs.week_sheet import WeekSheet
 
-    student = next(s for s in window.studio.students() if s.name == "Runa Castellane")
+    student = window.studio.add_student("Sunniva Oake", "violin 1/4", profile_name="Starter, thumb outside")
     window.students._choose(student.id)
     window.go_to_step(PRACTISE)
     view, practice = window.practise, window.studio.practice
@@ -173,7 +173,7 @@ def test_a_week_from_paper_and_a_sheet_without_a_video(window, ids, unpractised,
     assert box.isChecked() and not box.isEnabled() and again.ticks == []
     window.practising.write_sheet(tmp_path / "sheet.html", "parent")
     page = (tmp_path / "sheet.html").read_text()
-    assert "Runa" in page and "☐" in page
+    assert "Sunniva" in page and "☐" in page
     window.practising.write_sheet(tmp_path / "sheet.pdf", "child")
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
     window.practising.write_sheet(tmp_path, "child")

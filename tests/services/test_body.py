@@ -285,7 +285,7 @@ def test_six_profiles_ship_and_every_limit_has_its_reason():
             data["staircase"]["least_step_deg"],
             data["elbow_to_bow_plane_mm"],
         ]
-        limits += [*data["tension"].values(), *data["hold"].values(), *data["posture"].values()]
+        limits += [*data["tension"].values(), *data["posture"].values(), *(c for c in data["choices"].values() if isinstance(c, dict))]
         assert all(len(limit["reason"]) > 15 for limit in limits), data["name"]
 
 
@@ -298,8 +298,13 @@ def test_facts_of_the_trade_in_the_profiles():
     assert cello.elbow_order(instrument("cello 4/4")) == tuple("ADGC")
     clock = PROFILES["Russian"].posture["clock"]
     assert clock.holds(10.5) and not clock.holds(9.0) and not clock.holds(12.0)
-    assert clock.holds(9.8, sd=0.5), "within its own uncertainty nothing is said"
-    assert PROFILES["Starter, thumb outside"].hold["along_the_bow"].want == "stable"
+    assert clock.holds(9.4, sd=0.5), "within its own uncertainty nothing is said"
+    # 45 degrees to the left is half past ten: 60 is still fine, 30 already too near the front, 90 too far round
+    assert clock.holds(10.0) and not clock.holds(11.0)
+    starter = PROFILES["Starter, thumb outside"]
+    assert (starter.want("along the bow"), starter.want("wrist"), starter.want("thumb place")) == ("stable", "below", "outside")
+    fiddle = PROFILES["Fiddle"]
+    assert [fiddle.want(k) for k in ("thumb place", "thumb shape", "little shape", "index")] == ["under", "bent", "round", "square"]
 
 
 def test_a_teacher_copies_edits_and_uses_a_profile(tmp_path, studio):

@@ -45,7 +45,6 @@ class CorrectView(TakePage):
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
         super().__init__(selection, parent)
         self.left.addWidget(self.transport)
-        row = QHBoxLayout()
         self.reader = choice(tr("Sheet for"), READER_WORDS)
         self.reader.setCurrentIndex(self.reader.findData("child"))
         self.sheet_button = QPushButton(tr("Student's sheet…"))
@@ -63,13 +62,15 @@ class CorrectView(TakePage):
         self.remark_button = QPushButton(tr("Remark here…"))
         self.remark_button.setToolTip(tr("Add a finding of your own, tied to the moment shown"))
         self.remark_button.clicked.connect(self.remark)
-        row.setSpacing(5)
-        for widget in (self.remark_button, self.reader, self.sheet_button, self.report_button, self.video_button, self.vtt_button):
-            if isinstance(widget, QPushButton):
-                widget.setObjectName("chip")
-            row.addWidget(widget)
-        row.addStretch(1)
-        self.left.addLayout(row)
+        for widgets in ((self.remark_button, self.reader, self.sheet_button), (self.report_button, self.video_button, self.vtt_button)):
+            row = QHBoxLayout()
+            row.setSpacing(5)
+            for widget in widgets:
+                if isinstance(widget, QPushButton):
+                    widget.setObjectName("chip")
+                row.addWidget(widget)
+            row.addStretch(1)
+            self.left.addLayout(row)
         self.show_take(None, [], [], [], 1.0, 30.0)
 
     @property

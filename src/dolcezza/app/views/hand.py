@@ -333,7 +333,8 @@ class HandView(QWidget):
         moved = [c for c in changes(before.hold, still.hold) if c.sure]
         since = tr("Since {0}:").format(day_words(before.taken_on))
         if not moved:
-            return [f"{since} {tr('no joint changed by more than its ±.')}"]
+            same = tr("No joint changed by more than its ±.")
+            return [f"{since} {same}"]
         told = "; ".join(f"{tr(JOINT_WORDS[c.joint])} {c.before:.0f}° → {c.after:.0f}°" for c in moved)
         return [f"{since} {told}."]
 

@@ -20,7 +20,7 @@ THIRDS = {"frog": (0.0, 1 / 3), "middle": (1 / 3, 2 / 3), "tip": (2 / 3, 1.0)}
 LEAST_WAY = 0.12
 """A passage that uses less of the hair tells nothing of the joints."""
 FEWEST_FRAMES = 6
-FLOOR_DEG = (0.4, 0.4, 0.6)
+FLOOR_DEG = (0.4, 0.4, 1.0)
 """What the trunk's own turn and the picture's noise put into each joint's degrees a tenth of the bow (one sd)."""
 SHARE = (0.15, 0.1, 0.3)
 """How well the arm in space gives the size of a turn (one sd, share of it): the wrist is told from few points."""
