@@ -43,11 +43,11 @@ def queries(studio, do) -> int:
     def note(*_args):
         count.append(1)
 
-    event.listen(studio.store._db._engine, "before_cursor_execute", note)
+    event.listen(studio.store.database._engine, "before_cursor_execute", note)
     try:
         do()
     finally:
-        event.remove(studio.store._db._engine, "before_cursor_execute", note)
+        event.remove(studio.store.database._engine, "before_cursor_execute", note)
     return len(count)
 
 

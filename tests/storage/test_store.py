@@ -99,7 +99,7 @@ def test_a_damaged_database_gets_a_sentence(tmp_path):
 
 def test_a_transaction_that_fails_changes_nothing(store, tmp_path):
     take = a_take(store, tmp_path)
-    with pytest.raises(StudioError), store._db.atomic() as session:
+    with pytest.raises(StudioError), store.database.atomic() as session:
         session.execute(text("UPDATE takes SET title = 'Changed'"))
         session.execute(text("INSERT INTO fits (take_id, data, made_at) VALUES (999, '{}', 'x')"))
     assert store.take(take.id).title == "First"

@@ -42,6 +42,15 @@ def parser() -> argparse.ArgumentParser:
     restore = commands.add_parser("restore", help="put back a copy of the studio where its database is damaged")
     restore.add_argument("day", nargs="?", help="the copy of this day, as 2026-11-28 (default: the newest)")
     restore.add_argument("--list", action="store_true", help="only say which copies there are")
+    archive = commands.add_parser("archive", help="write everything of the students as one file that can be taken in again")
+    archive.add_argument("file", type=Path, help="the archive, ending in .zip")
+    archive.add_argument("--student", help="only the student of this name")
+    archive.add_argument("--videos", action="store_true", help="the videos and pictures too")
+    archive.add_argument("--quiet", action="store_true", help="no progress line")
+    take_in = commands.add_parser("take-in", help="take in the students of an archive beside those who are there")
+    take_in.add_argument("file", type=Path, help="the archive")
+    take_in.add_argument("--videos-to", type=Path, help="folder for the videos in it (default: one beside the archive)")
+    take_in.add_argument("--quiet", action="store_true", help="no progress line")
     videos = commands.add_parser("open", help="open the desk with videos to add; the word itself may be left out")
     videos.add_argument("videos", type=Path, nargs="+", metavar="VIDEO", help="video file")
     simulate = commands.add_parser("simulate", help="film a made-up player who plays a script, with the truth beside the video")
@@ -81,6 +90,10 @@ def run(options: argparse.Namespace) -> int:
             from dolcezza.cli.restore import run_restore
 
             return run_restore(options)
+        if options.command in ("archive", "take-in"):
+            from dolcezza.cli.archive import run_archive, run_take_in
+
+            return run_archive(options) if options.command == "archive" else run_take_in(options)
         if options.command == "simulate":
             from dolcezza.cli.simulate import run_simulate
 

@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from pathlib import Path
 
 from dolcezza.core.base.errors import StudioError
+from dolcezza.services.archive import WHOLE
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.backups import copies
 from dolcezza.storage.files import disk_faults
@@ -103,11 +104,12 @@ class Keeping:
         return out
 
     def remove_files(self, student_id: int, *, videos: bool) -> list[Path]:
-        """Remove what was written out of the studio for a student, and with ``videos`` the videos themselves. Returns what could not be
-        removed. For the files alone; the rows go with the student."""
-        wanted = [w.path for w in self._store.keeping.written(student_id)]
+        """Remove what was written out of the studio for a student, and with ``videos`` the videos themselves. Returns what is left: what
+        could not be removed, and archives that hold others too. For the files alone; the rows go with the student."""
+        written = self._store.keeping.written(student_id)
+        left = [w.path for w in written if w.what == WHOLE and w.path.exists()]
+        wanted = [w.path for w in written if w.what != WHOLE]
         wanted += [s.take.path for s in self._store.takes(student_id)] if videos else []
-        left = []
         for path in wanted:
             if not path.exists():
                 continue

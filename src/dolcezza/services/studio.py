@@ -21,6 +21,7 @@ from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.core.pipeline.fit_file import Fit, fit_from_dict, fit_to_dict
 from dolcezza.core.practice.lessons import read_time
+from dolcezza.services.archive import Archiving
 from dolcezza.services.assignment import NOTHING, Assigned, against
 from dolcezza.services.bow_marks import marks_of
 from dolcezza.services.corrections import Corrections
@@ -72,6 +73,7 @@ class Studio:
         self.schools = Schools(self.store, self.shelf, self.undo, self.judge_student)
         self.building = HoldBuilding(self.store, self.undo)
         self.keeping = Keeping(self.store, self.undo)
+        self.archiving = Archiving(self.store, self.shelf, self.exercises)
         self.corrections = Corrections(self.store, self.undo, self.review)
 
     @property

@@ -49,13 +49,13 @@ class StudioStore:
         self.folder = Path(folder)
         keep_private(self.folder)
         check(self.folder / DATABASE)
-        self._db = Database(self.folder / DATABASE)
-        self.hands = HandBook(self._db)
-        self.hold = HoldBook(self._db)
-        self.keeping = KeepingBook(self._db)
-        self.assignments = AssignmentBook(self._db)
-        self.words = WordBook(self._db)
-        self.practice = PracticeBook(self._db)
+        self.database = Database(self.folder / DATABASE)
+        self.hands = HandBook(self.database)
+        self.hold = HoldBook(self.database)
+        self.keeping = KeepingBook(self.database)
+        self.assignments = AssignmentBook(self.database)
+        self.words = WordBook(self.database)
+        self.practice = PracticeBook(self.database)
 
     def back_up(self, today: date) -> Path | None:
         """A copy of the database, once a day. Raises StudioError."""
@@ -63,13 +63,13 @@ class StudioStore:
 
     def close(self) -> None:
         """Let go of the database."""
-        self._db.close()
+        self.database.close()
 
     # students and their instruments
 
     def add_student(self, student: Student) -> Student:
         """Store a new student and return it with its id."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = StudentRow(since=student.since.isoformat(), **_said_of(student))
             session.add(row)
             session.flush()
@@ -77,29 +77,29 @@ class StudioStore:
 
     def students(self) -> list[Student]:
         """All students by name."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             return [_student(r) for r in session.scalars(select(StudentRow).order_by(StudentRow.name))]
 
     def student(self, student_id: int) -> Student:
         """One student. Raises StudioError."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             return _student(_get(session, StudentRow, student_id, "student"))
 
     def change_student(self, student: Student) -> None:
         """Store what is said of a student anew. Raises StudioError."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = _get(session, StudentRow, student.id, "student")
             for name, value in _said_of(student).items():
                 setattr(row, name, value)
 
     def set_profile(self, student_id: int, profile: str) -> None:
         """Note which profile counts for a student. Raises StudioError."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             _get(session, StudentRow, student_id, "student").profile = profile
 
     def delete_student(self, student_id: int) -> None:
         """Remove a student with all takes and everything measured. Videos stay where they are."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             takes = session.scalars(select(TakeRow.id).where(TakeRow.student_id == student_id)).all()
             session.execute(delete(StudentRow).where(StudentRow.id == student_id))
         forget(self.folder, self.folder / DATABASE, date.today())
@@ -107,7 +107,7 @@ class StudioStore:
 
     def add_instrument(self, owned: OwnedInstrument) -> OwnedInstrument:
         """Store an instrument of a student."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = InstrumentRow(student_id=owned.student_id, name=owned.name, measured=json.dumps(owned.measured))
             session.add(row)
             session.flush()
@@ -115,25 +115,25 @@ class StudioStore:
 
     def set_measured(self, instrument_id: int, measured: dict[str, float]) -> None:
         """Note what a ruler said of an instrument (mm). Raises StudioError."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             _get(session, InstrumentRow, instrument_id, "instrument").measured = json.dumps(measured)
 
     def instruments(self, student_id: int) -> list[OwnedInstrument]:
         """Instruments of a student, newest last."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             rows = session.scalars(select(InstrumentRow).where(InstrumentRow.student_id == student_id).order_by(InstrumentRow.id))
             return [_instrument(r) for r in rows]
 
     def instrument(self, instrument_id: int) -> OwnedInstrument:
         """One instrument. Raises StudioError."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             return _instrument(_get(session, InstrumentRow, instrument_id, "instrument"))
 
     # takes
 
     def add_take(self, take: Take) -> Take:
         """Store a new take and return it with its id."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = TakeRow(
                 student_id=take.student_id, instrument_id=take.instrument_id, title=take.title, played_on=take.played_on.isoformat(),
                 path=str(take.path), fingerprint=take.fingerprint, mirrored=take.mirrored, width=take.width, height=take.height,
@@ -145,44 +145,44 @@ class StudioStore:
 
     def take(self, take_id: int) -> Take:
         """One take. Raises StudioError."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             return _take(_get(session, TakeRow, take_id, "take"))
 
     def take_by_fingerprint(self, fingerprint: str) -> Take | None:
         """The take that shows the same video, if there is one."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = session.scalars(select(TakeRow).where(TakeRow.fingerprint == fingerprint)).first()
             return _take(row) if row else None
 
     def move_take(self, take_id: int, path: Path) -> None:
         """Note that the video now lies elsewhere."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             _get(session, TakeRow, take_id, "take").path = str(path)
 
     def change_take(self, take_id: int, *, mirrored: bool, instrument_id: int) -> None:
         """Store the take's settings that the measuring needs."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = _get(session, TakeRow, take_id, "take")
             row.mirrored, row.instrument_id = mirrored, instrument_id
 
     def takes(self, student_id: int) -> list[TakeStatus]:
         """Takes of a student, newest first, with how far each has got."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             return statuses(session, _take, student_id)[student_id]
 
     def all_takes(self) -> dict[int, list[TakeStatus]]:
         """The same of all students, by student."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             return statuses(session, _take)
 
     def all_instruments(self) -> dict[int, str]:
         """The newest instrument of every student, by student."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             return pairs(session, select(InstrumentRow.student_id, InstrumentRow.name).order_by(InstrumentRow.id))
 
     def delete_take(self, take_id: int) -> None:
         """Remove a take and everything measured from it. The video stays where it is."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             session.execute(delete(TakeRow).where(TakeRow.id == take_id))
         self._remove([take_id])
 
@@ -199,7 +199,7 @@ class StudioStore:
 
     def save_fit(self, take_id: int, data: dict[str, Any], made_at: str) -> int:
         """Keep a fit (plain JSON data); older ones stay. Returns its id."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = FitRow(take_id=take_id, data=json.dumps(data), made_at=made_at)
             session.add(row)
             session.flush()
@@ -207,7 +207,7 @@ class StudioStore:
 
     def latest_fit(self, take_id: int) -> tuple[int, dict[str, Any]] | None:
         """The newest fit of a take with its id."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = session.scalars(select(FitRow).where(FitRow.take_id == take_id).order_by(FitRow.id.desc())).first()
             return (row.id, json.loads(row.data)) if row else None
 
@@ -226,7 +226,7 @@ class StudioStore:
         summary: dict[str, Any], strokes: list[Stroke], findings: list[Finding],
     ) -> int:  # fmt: skip
         """Record an analysis whose files already lie in ``folder``. All of it or nothing."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = AnalysisRow(
                 take_id=take_id, fit_id=fit_id, version=version, profile=profile, made_at=made_at,
                 folder=str(folder.relative_to(self.folder)), summary=json.dumps(summary),
@@ -246,7 +246,7 @@ class StudioStore:
     ) -> None:  # fmt: skip
         """Another state of an analysis counts from now on: its files already lie in ``folder``, and one transaction points to them. Raises
         StudioError."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = _get(session, AnalysisRow, analysis_id, "measurement")
             if not folder.is_dir():
                 raise StudioError("What was kept of this measurement is gone.", "Analyse the video again.")
@@ -259,7 +259,7 @@ class StudioStore:
     def sweep(self) -> list[Path]:
         """Remove what no row of the database points to: files of takes that are gone, states that were never finished or are no longer
         wanted. For the one desk that is open. Returns what was removed."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             known = {self.folder / name for name in session.scalars(select(AnalysisRow.folder))}
         gone = []
         for path in sorted((self.folder / "takes").glob("*/*")):
@@ -276,7 +276,7 @@ class StudioStore:
 
     def latest_analysis(self, take_id: int) -> StoredAnalysis | None:
         """The newest analysis of a take with its per-frame record. Raises StudioError if its files are gone."""
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             row = session.scalars(select(AnalysisRow).where(AnalysisRow.take_id == take_id).order_by(AnalysisRow.id.desc())).first()
             if row is None:
                 return None
@@ -307,7 +307,7 @@ class StudioStore:
         """Keep the teacher's word on a finding. Raises StudioError."""
         if verdict not in set(Verdict):
             raise StudioError(f"'{verdict}' is not a verdict.", f"One of: {', '.join(Verdict)}.")
-        with self._db.atomic() as session:
+        with self.database.atomic() as session:
             session.execute(update(FindingRow).where(FindingRow.id == finding_id).values(verdict=verdict, reason=reason))
 
 

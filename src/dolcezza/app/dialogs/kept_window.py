@@ -18,6 +18,7 @@ WHAT = {
     "pictures of the hand": mark("pictures of the hand noted"), "consents": mark("agreements"), "measurements": mark("measurements"),
     "copies of the database": mark("copies of the database, a week of them"), "video": mark("video"), "sheet": mark("sheet"),
     "report": mark("report"), "annotations": mark("annotations"), "calendar": mark("calendar"),
+    "archive": mark("archive"), "archive of the studio": mark("archive of the whole studio: it stays when this student is removed"),
     "video for the student": mark("video for the student"),
 }  # fmt: skip
 KIB = 1024

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from dolcezza.app.dialogs.compare_window import CompareWindow, open_beside
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.analysis import AnalysisPresenter
+from dolcezza.app.presenters.archive import ArchivePresenter
 from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.calibration import CalibrationPresenter
@@ -130,6 +131,7 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
         self.body = BodyPresenter(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.landmarks.session, self)
+        self.archives = ArchivePresenter(self.studio, self.selection, self.notice, self)
         self.video_out = VideoOutPresenter(self.studio, self.selection, self.correct, self.notice, self)
         self.building = HoldPresenter(self.studio, self.selection, pages.hold, self.notice, self)
         self.profiles = ProfilePresenter(self.studio, self.selection, pages.profile, self.notice, self)
@@ -153,7 +155,12 @@ class MainWindow(QMainWindow):
             "redo": self.redo,
         }
         does |= {f"stroke_{what}": partial(self._mend_stroke, what) for what in ("cut", "join", "drop")}
-        does |= {"ends_go": self.strokes.let_ends_go, "profile": self.show_profile}
+        does |= {
+            "ends_go": self.strokes.let_ends_go,
+            "profile": self.show_profile,
+            "archive": self.archives.ask_out,
+            "take_in": self.archives.ask_in,
+        }
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
         does |= {
             "lesson": self._show_lesson,
@@ -384,6 +391,7 @@ class MainWindow(QMainWindow):
         self.body.jobs.wait()
         self.building.jobs.wait()
         self.video_out.jobs.wait()
+        self.archives.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()
         self.playing.close()

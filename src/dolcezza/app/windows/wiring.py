@@ -20,6 +20,7 @@ def connect(window: MainWindow) -> None:
     window.takes.open_take.connect(window.open_take)
     window.takes.taken_in.connect(window.students.reload)
     window.students.edit.connect(window.takes.edit_student)
+    window.archives.came.connect(window.students.reload)
     window.takes.student_changed.connect(window._on_student_changed)
     window.takes.leaving.connect(window._on_leaving)
     window.takes.removed.connect(partial(window.go_to_step, STUDENTS))

@@ -22,6 +22,7 @@ class Stage(StrEnum):
     HEARING = "listening"
     SKIMMING = "skimming"
     PICTURES = "pictures"
+    ARCHIVE = "archive"
     DONE = "done"
 
 

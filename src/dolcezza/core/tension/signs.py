@@ -29,6 +29,8 @@ STANDS_OUT = 3.0
 """So many times the noise of measuring a trembling must be to be told from it (an even noise reaches twice by chance)."""
 SAME_HZ = 1.0
 """A hand trembles at one frequency; noise peaks anywhere."""
+ALMOST_ALL = 0.75
+"""A hand that trembles, and a stick that bounces, do so in almost every stroke; a bow that is hard to follow jumps here and there."""
 CERTAIN = ("shaking bow", "bouncing stick", "raised shoulder")
 """Signs that can be sure. The others rest on joints that a model has seen, or on speeds that noise makes uneven: worth a look, no more."""
 BALANCE = (0.2, 0.5)
@@ -73,7 +75,8 @@ class Amount(StrEnum):
 class Sign:
     """One sign: median ``value`` over the strokes with ``sd`` (of that median), ``reference`` (the profile's) and ``own`` (the
     player's own quiet strokes; NaN = too few). ``strokes`` that show it, out of ``of``, with one moment each (s). ``sure``: shown,
-    beyond the reference by two sd, and told from the noise of measuring, on half of the strokes or more."""
+    beyond the reference by two sd, and told from the noise of measuring, on half of the strokes or more (of trembling and bouncing: on
+    almost all)."""
 
     name: str
     value: float
@@ -193,12 +196,13 @@ def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke]
         beyond |= {k for k, v in known.items() if v > TIMES_OWN * own and v > 0.6 * reference.limit}
     members = [s for s in strokes if s.number in beyond & clear]
     shown = len(members) > max(1, 0.25 * len(known))
+    most = ALMOST_ALL if reference.name in OWN_COUNTS else 0.5
     worst = float(np.median([known[s.number] for s in members])) if members else value
     return Sign(
         name=reference.name, value=value, sd=sd, unit=reference.unit, reference=reference.limit, own=own,
         strokes=tuple(s.number for s in members), of=len(known),
         evidence_s=tuple(0.5 * (s.start_s + s.end_s) for s in members), shown=shown,
-        sure=shown and reference.name in CERTAIN and len(members) >= FEWEST_STROKES and 2 * len(members) >= len(known)
+        sure=shown and reference.name in CERTAIN and len(members) >= FEWEST_STROKES and len(members) >= most * len(known)
         and sign * (worst - reference.limit) > 2 * sd,
     )  # fmt: skip
 

@@ -2122,8 +2122,36 @@
         <translation>Pause</translation>
     </message>
     <message>
+        <source>Archives (*.zip)</source>
+        <translation>Archive (*.zip)</translation>
+    </message>
+    <message>
+        <source>Stopped; nothing was written.</source>
+        <translation>Angehalten; nichts wurde geschrieben.</translation>
+    </message>
+    <message>
+        <source>There is nobody to be written: add a student first.</source>
+        <translation>Es gibt niemanden zu schreiben: zuerst jemanden hinzufügen.</translation>
+    </message>
+    <message>
+        <source>Take in an archive</source>
+        <translation>Ein Archiv aufnehmen</translation>
+    </message>
+    <message>
+        <source>Archive: {0} of {1} files</source>
+        <translation>Archiv: {0} von {1} Dateien</translation>
+    </message>
+    <message>
         <source>Stop</source>
         <translation>Messen abbrechen</translation>
+    </message>
+    <message>
+        <source>Taken in: {0}.</source>
+        <translation>Aufgenommen: {0}.</translation>
+    </message>
+    <message>
+        <source>Here already, left as they are: {0}.</source>
+        <translation>Schon hier, unverändert gelassen: {0}.</translation>
     </message>
     <message>
         <source>about {0:.0f} s left</source>
@@ -2200,6 +2228,14 @@
     <message>
         <source>calendar</source>
         <translation>Kalender</translation>
+    </message>
+    <message>
+        <source>archive</source>
+        <translation>Archiv</translation>
+    </message>
+    <message>
+        <source>archive of the whole studio: it stays when this student is removed</source>
+        <translation>Archiv des ganzen Studios: es bleibt, wenn diese Person entfernt wird</translation>
     </message>
     <message>
         <source>video for the student</source>
@@ -2988,6 +3024,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Profile of the student</source>
         <translation>Profil des Schülers</translation>
+    </message>
+    <message>
+        <source>Write an archive…</source>
+        <translation>Archiv schreiben…</translation>
+    </message>
+    <message>
+        <source>Take in an archive…</source>
+        <translation>Archiv aufnehmen…</translation>
     </message>
     <message>
         <source>Split the stroke here</source>
@@ -3992,6 +4036,30 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>The video is being written…</source>
         <translation>Das Video wird geschrieben…</translation>
+    </message>
+    <message>
+        <source>Write an archive</source>
+        <translation>Ein Archiv schreiben</translation>
+    </message>
+    <message>
+        <source>the whole studio</source>
+        <translation>das ganze Studio</translation>
+    </message>
+    <message>
+        <source>Whose</source>
+        <translation>Von wem</translation>
+    </message>
+    <message>
+        <source>the videos and pictures too (faces are to be seen)</source>
+        <translation>auch die Videos und Bilder (Gesichter sind zu sehen)</translation>
+    </message>
+    <message>
+        <source>One file with everything measured, said and planned. Taken in again here or on another machine, all of it is there.</source>
+        <translation>Eine Datei mit allem, was gemessen, gesagt und geplant wurde. Hier oder auf einem anderen Rechner wieder aufgenommen, ist alles da.</translation>
+    </message>
+    <message>
+        <source>Choose the file…</source>
+        <translation>Datei wählen…</translation>
     </message>
 </context>
 </TS>

@@ -1,0 +1,38 @@
+"""``dolcezza archive FILE`` and ``dolcezza take-in FILE``."""
+
+from __future__ import annotations
+
+import argparse
+
+from dolcezza.cli.progress import with_progress
+from dolcezza.core.base.errors import StudioError
+from dolcezza.services.studio import Studio
+
+
+def run_archive(options: argparse.Namespace) -> int:
+    """Write an archive of one student or of everybody. Raises DolcezzaError."""
+    studio = Studio(options.studio)
+    try:
+        students = [s for s in studio.students() if options.student is None or s.name == options.student]
+        if not students:
+            who = f"called {options.student}" if options.student else "in this studio"
+            raise StudioError(f"There is no student {who}.", f"Students: {', '.join(s.name for s in studio.students()) or 'none'}.")
+        one = students[0].id if options.student is not None else None
+        path = with_progress(studio.archiving.write(options.file, one, videos=options.videos), not options.quiet)
+        print(f"{', '.join(s.name for s in students)}: {path}")
+    finally:
+        studio.close()
+    return 0
+
+
+def run_take_in(options: argparse.Namespace) -> int:
+    """Take in the students of an archive. Raises DolcezzaError."""
+    studio = Studio(options.studio)
+    try:
+        came = with_progress(studio.archiving.take_in(options.file, options.videos_to), not options.quiet)
+    finally:
+        studio.close()
+    print(f"taken in: {', '.join(came.came)}")
+    if came.here:
+        print(f"here already, left as they are: {', '.join(came.here)}")
+    return 0
