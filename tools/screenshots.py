@@ -174,7 +174,7 @@ def main() -> None:
             window.body.look_at(role, stills / name)
             loop.exec()
         still = window.studio.store.hands.stills(window.selection.take.student_id)[0]
-        window.studio.answer_hand(still, {"stick": "392 451 955 350", "forearm": "40 520 250 430"})
+        window.studio.answer_hand(still, {"stick": "392 451 955 350", "forearm": "955 434 728 446"})
         window.body.reload(0)
         window.notice.hide()
         shoot(window, folder, "hand")

@@ -167,6 +167,10 @@ def test_a_wrist_without_an_up_and_down_is_not_told():
     assert np.isnan(over_knuckles(bow_hand(30.0), STICK, square)), "a forearm square to the stick"
     points = hand_points(angles())
     assert np.isnan(describe(fit_hand(seen(points), size=SIZE), seen(points)).wrist_over_knuckles), "nothing is marked"
+    size = np.linalg.norm(bow_hand(0.0)[9] - bow_hand(0.0)[0])
+    for away, told in ((0.5, True), (0.7, False)):
+        moved = FOREARM + np.array([0.0, away * size])
+        assert np.isfinite(over_knuckles(bow_hand(0.0), STICK, moved)) is np.bool_(told), "a forearm that goes by the wrist is none of its"
 
 
 def ring_of(across: float) -> np.ndarray:

@@ -118,6 +118,19 @@ def test_students_and_takes_come_back_as_they_went_in(store, tmp_path):
     assert store.takes(take.student_id)[0].marked
 
 
+def test_ids_of_students_and_takes_are_never_used_again(store, tmp_path):
+    given = set()
+    for _ in range(3):
+        take = a_take(store, tmp_path)
+        assert take.id not in given
+        given.add(take.id)
+        store.delete_take(take.id)
+    last = max(s.id for s in store.students())
+    for student in store.students():
+        store.delete_student(student.id)
+    assert a_take(store, tmp_path).student_id == last + 1
+
+
 def test_deletion_really_deletes(store, tmp_path, measured):
     take = a_take(store, tmp_path)
     fit_id = store.save_fit(take.id, {"secret": "pins"}, "t")

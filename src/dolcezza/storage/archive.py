@@ -24,14 +24,14 @@ from sqlalchemy import Table, insert, select
 from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
-from dolcezza.storage.database import Database
+from dolcezza.storage.database import ONCE, Database, new_id
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.schema import Base
 
 FORMAT, VERSION = "dolcezza archive", 1
 HEAD = "archive.json"
-STAYS = ("migrations", "written")
-"""Tables of this machine: what steps its database took, which files were written on it."""
+STAYS = ("migrations", "ids", "written")
+"""Tables of this machine: what steps its database took, which ids it gave away, which files were written on it."""
 SHOWN = ("takes", "hands")
 """Tables whose rows name a video or a picture in ``path``."""
 MOST_TABLE = 512 * 1024**2
@@ -238,6 +238,8 @@ def _put_rows(session: Session, tables: dict[str, Rows]) -> dict[str, dict[int, 
             row |= {column: ids[parent][old[column]] for column, parent in _parents(table).items()}
             if table.name == "analyses":
                 row["folder"] = f"takes/{row['take_id']}/{PurePosixPath(old['folder']).name}"
+            if table.name in ONCE:
+                row["id"] = new_id(session, table.name)
             if "id" in old:
                 ids[table.name][old["id"]] = session.execute(insert(table).values(row).returning(table.c.id)).scalar_one()
             else:

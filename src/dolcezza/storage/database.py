@@ -7,13 +7,38 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Engine, create_engine, event, text
 from sqlalchemy.exc import DatabaseError, IntegrityError, OperationalError
 from sqlalchemy.orm import Session
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.migrations import migrate
+
+ONCE = ("students", "takes")
+"""Tables whose ids are never used again: folders, undo and open windows go by them."""
+
+
+class IdSession(Session):
+    """A session whose new students and takes get ids that nobody had before."""
+
+
+def new_id(session: Session, table: str) -> int:
+    """An id of one of the ``ONCE`` tables that was never given away, not even to a row that is gone."""
+    given = session.connection()
+    known = f"SELECT MAX(COALESCE((SELECT last FROM ids WHERE name = :t), 0), COALESCE((SELECT MAX(id) FROM {table}), 0))"
+    own = int(given.execute(text(known), {"t": table}).scalar_one()) + 1
+    keep = "INSERT INTO ids (name, last) VALUES (:t, :own) ON CONFLICT (name) DO UPDATE SET last = :own"
+    given.execute(text(keep), {"t": table, "own": own})
+    return own
+
+
+@event.listens_for(IdSession, "before_flush")
+def _number(session: Session, _context: Any, _instances: Any) -> None:
+    for row in session.new:
+        table = getattr(row, "__tablename__", "")
+        if table in ONCE and row.id is None:
+            row.id = new_id(session, table)
 
 
 def _fault(error: DatabaseError) -> StudioError:
@@ -63,7 +88,7 @@ class Database:
     def atomic(self) -> Iterator[Session]:
         """A transaction: all of it happens, or nothing. Raises StudioError."""
         try:
-            with Session(self._engine) as session, session.begin():
+            with IdSession(self._engine) as session, session.begin():
                 yield session
         except IntegrityError as error:
             raise StudioError("This no longer fits what is in the studio.", "Reload and try again.") from error

@@ -143,6 +143,7 @@ MIGRATIONS: tuple[Migration, ...] = (
             "CREATE INDEX ix_written_student_id ON written (student_id)",
         ),
     ),
+    Migration(9, "numbers that were given away once", ("CREATE TABLE ids (name VARCHAR PRIMARY KEY NOT NULL, last INTEGER NOT NULL)",)),
 )
 """All steps in order; their numbers rise by one."""
 

@@ -16,6 +16,12 @@ class MigrationRow(Base):
     name: Mapped[str]
 
 
+class IdRow(Base):
+    __tablename__ = "ids"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    last: Mapped[int]
+
+
 class StudentRow(Base):
     __tablename__ = "students"
     id: Mapped[int] = mapped_column(primary_key=True)

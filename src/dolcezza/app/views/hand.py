@@ -284,7 +284,11 @@ class HandView(QWidget):
         """The wrist against the forearm, where stick and forearm are marked."""
         hold = still.answered if still is not None else None
         if hold is None or not math.isfinite(hold.wrist_over_knuckles):
-            return [(tr("Wrist"), tr("mark the stick and the forearm"))]
+            marked = still is not None and still.line("stick") is not None and still.line("forearm") is not None
+            words = (
+                tr("cannot be told: the forearm as marked does not come to this wrist") if marked else tr("mark the stick and the forearm")
+            )
+            return [(tr("Wrist"), words)]
         share = 100 * hold.wrist_over_knuckles
         words = (
             tr("higher than the knuckles by {0:.0f} % of the hand") if share > 0 else tr("lower than the knuckles by {0:.0f} % of the hand")

@@ -71,6 +71,7 @@ class ProfileView(QWidget):
         words.setSpacing(0)
         words.addWidget(self.head)
         words.addWidget(self.note)
+        words.addWidget(faint(tr("Each choice has its reason in italics: common practice, no source, unless one is named.")))
         self.profile = choice(tr("Profile"), [])
         self.profile.activated.connect(lambda _k: self.profile_chosen.emit(self.profile.currentText()))
         self.rename = QPushButton(tr("Rename…"))
@@ -201,7 +202,7 @@ class ProfileView(QWidget):
             option = said.option(profile.want(key))
             own = profile.chosen.get(key)
             reason = own.reason if own is not None and own.reason and spoken().code == "en" else option.reason
-            self.words[key].setText(f"{option.says} <i>{reason}</i>")  # type: ignore[attr-defined]
+            self.words[key].setText(f"{option.says} <i>{_short(reason)}</i>")  # type: ignore[attr-defined]
         self._show_lane(profile.lane, spec)
         self._show_order(profile, spec)
         self.angle.setValue(profile.angle_limit_deg)
@@ -222,7 +223,7 @@ class ProfileView(QWidget):
         self.scaled.setEnabled(lane.measure == "mm")
         low, high = lane.band_mm(spec)
         self.lane_drawing.show_lane(low, high, spec)
-        self.lane_words.setText(tr("On {0}: {1:.0f} to {2:.0f} mm from the bridge. {3}").format(spec.name, low, high, lane.reason))
+        self.lane_words.setText(tr("On {0}: {1:.0f} to {2:.0f} mm from the bridge. {3}").format(spec.name, low, high, _short(lane.reason)))
 
     def _show_order(self, profile: Profile, spec: InstrumentSpec) -> None:
         order = profile.order.get(spec.family, "")
@@ -275,3 +276,8 @@ class ProfileView(QWidget):
         """Another theme."""
         self.lane_drawing.palette_ = palette
         self.lane_drawing.update()
+
+
+def _short(reason: str) -> str:
+    """A reason without what the page says once for all of them."""
+    return reason.removesuffix("common practice, no source").rstrip(" ;,")

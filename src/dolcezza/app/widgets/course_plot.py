@@ -85,7 +85,7 @@ class CoursePlot(PickPlot):
         painter.setPen(QColor(p.faint))
         for value in (low, 0.5 * (low + high), high):
             box = QRectF(0, self._y(value) - 8, LEFT - 6, 16)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{value:.0f}{course.unit.strip()}")
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{round(value)}{course.unit.strip()}")
         places = [(q, self._place(q)) for q in course.points if math.isfinite(q.value)]
         painter.setPen(QPen(QColor(p.accent), 2))
         for (_, a), (_, b) in pairwise(places):

@@ -19,7 +19,7 @@ LENGTHS = {"thumb": (34.0, 28.0), "index": (38.0, 44.0), "middle": (42.0, 48.0),
 PALM = (130.0, 150.0)
 NAMED = {"thumb_mcp": mark("thumb"), "index_pip": mark("index"), "little_pip": mark("little finger")}
 GRAB = 13.0
-MOVED = (60, 30)
+MOVED = (72, 30)
 UNTOLD_DEG = 20.0
 """How a joint that is not told is drawn."""
 
@@ -117,6 +117,10 @@ class HandSketch(PickPlot):
                 box.moveLeft(place.x() - wide - 14)
             elif joint == "index_pip":
                 box.moveTopLeft(QPointF(place.x() - wide - 12, place.y() - 9))
+            right = self.width() - MOVED[0] - 2.0
+            if box.right() > right:
+                box.moveTopRight(QPointF(right, place.y() + size + 4))
+            box.moveLeft(max(box.left(), 2.0 - MOVED[0]))
             painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, words)
 
     def words_at(self, where: QPointF) -> str:

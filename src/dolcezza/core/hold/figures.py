@@ -37,6 +37,8 @@ WRIST_SD = 0.12
 """How well the wrist's height over the knuckles is known where stick and forearm are marked (one sd, share of the hand's size)."""
 LEAST_SQUARE = 0.35
 """A forearm that runs more nearly square to the stick in the picture than this (cosine) leaves no up and down to tell."""
+MOST_ASIDE = 0.6
+"""A marked forearm comes to the wrist that is seen within this share of the hand's size, or one of the two is wrong."""
 CHANGED_SD = 2.0
 """A joint has changed when the difference is larger than so many of its ±."""
 GAPS = ("index-middle", "middle-ring", "ring-little")
@@ -101,7 +103,7 @@ def describe(fit: HandFit, points_px: Array) -> Hold:
 
 def over_knuckles(points_px: Array, stick_px: Array, forearm_px: Array) -> float:
     """How much higher the wrist is than the knuckles: square to the forearm, on the side where the knuckles are over the stick, share of
-    the hand's size; NaN where stick and forearm leave no up and down.
+    the hand's size; NaN where stick and forearm leave no up and down, or the forearm goes by the wrist.
 
     ``points_px`` (21, 2); ``stick_px`` (2, 2) two points on the stick, ``forearm_px`` (2, 2) two along the forearm. However the picture
     and the bow are turned, it is the same.
@@ -117,6 +119,9 @@ def over_knuckles(points_px: Array, stick_px: Array, forearm_px: Array) -> float
     if length < LEAST_SQUARE:
         return float("nan")
     size = float(np.linalg.norm(points_px[9] - points_px[0]))
+    away = points_px[0] - forearm_px[0]
+    if abs(float(away[0] * forearm[1] - away[1] * forearm[0])) > MOST_ASIDE * size:
+        return float("nan")
     return float((points_px[0] - knuckles) @ up) / length / max(size, 1.0)
 
 

@@ -736,6 +736,10 @@
         <translation>Zeigefinger kreuzt die Stange</translation>
     </message>
     <message>
+        <source>cannot be told: the forearm as marked does not come to this wrist</source>
+        <translation>nicht zu sagen: der markierte Unterarm führt nicht zu diesem Handgelenk</translation>
+    </message>
+    <message>
         <source>Wrist</source>
         <translation>Handgelenk</translation>
     </message>
@@ -3856,6 +3860,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>between sound-hole and fingerboard</source>
         <translation>zwischen F-Loch und Griffbrett</translation>
+    </message>
+    <message>
+        <source>Each choice has its reason in italics: common practice, no source, unless one is named.</source>
+        <translation>Der Grund jeder Wahl steht kursiv: übliche Praxis, ohne Quelle, sofern keine genannt ist.</translation>
     </message>
     <message>
         <source>Rename…</source>
