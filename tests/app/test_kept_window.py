@@ -55,6 +55,22 @@ def test_nothing_is_written_before_it_was_agreed(opened, tmp_path, monkeypatch, 
     assert (tmp_path / "again.html").exists(), "agreed once, it is not asked again"
 
 
+def test_nothing_that_is_written_says_the_name_where_initials_were_agreed(opened, tmp_path):
+    student = opened.studio.store.student(opened.selection.take.student_id)
+    first, last = student.name.split()
+    opened.go_to_step(CORRECT)
+    opened.studio.keeping.agree(Consent(student.id, "Solveig", date.today(), True, True, True, initials=True))
+    opened.correcting.write_sheet(tmp_path / "sheet.html", 0, "child")
+    opened.correcting.write_report(tmp_path / "report.html")
+    opened.practising.write_sheet(tmp_path / "practice.html", "child")
+    opened.practising.write_calendar(tmp_path / "practice.ics")
+    opened.correcting.write_annotations(tmp_path / "annotations.vtt")
+    for name in ("sheet.html", "report.html", "practice.html", "practice.ics", "annotations.vtt"):
+        text = (tmp_path / name).read_text(encoding="utf-8")
+        assert first not in text and last not in text, name
+        assert f"{first[0]}. {last[0]}." in text or name == "annotations.vtt", name
+
+
 def test_a_video_for_the_student_is_written_and_noted(opened, tmp_path, qtbot, monkeypatch):
     student = opened.selection.take.student_id
     opened.studio.keeping.agree(Consent(student, "Solveig Torvald", date.today(), True, True, True))

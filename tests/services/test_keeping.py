@@ -10,6 +10,7 @@ import pytest
 from dolcezza.core.base.errors import StudioError
 from dolcezza.services.agenda import shown, waiting
 from dolcezza.services.demo import demo_video
+from dolcezza.services.keeping import initials
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Consent
 
@@ -45,6 +46,17 @@ def test_nothing_may_leave_before_it_was_agreed(made):
     assert not keeping.may_leave(student.id, picture=False), "what was agreed last counts"
     studio.undo.undo()
     assert keeping.may_leave(student.id, picture=True)
+
+
+def test_what_leaves_says_the_initials_where_that_was_agreed(made):
+    studio, student, _ = made
+    assert studio.keeping.as_named(student) == student, "nothing was said"
+    studio.keeping.agree(agreed(student, initials=True))
+    assert studio.keeping.as_named(student).name == "Q. Z." and studio.keeping.as_named(student).id == student.id
+    assert studio.students()[0].name == student.name
+    assert initials("anne-sophie  van Dael") == "A. S. V. D."
+    studio.keeping.agree(agreed(student))
+    assert studio.keeping.as_named(student) == student
 
 
 def test_what_was_agreed_runs_out(made):

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -62,6 +63,11 @@ class Keeping:
             return False
         return own.sharing and (own.pictures or not picture)
 
+    def as_named(self, student: Student) -> Student:
+        """A student as what leaves the studio names them: by their initials where that was agreed."""
+        own = self.agreed(student.id)
+        return replace(student, name=initials(student.name)) if own is not None and own.initials else student
+
     def overdue(self, today: date | None = None) -> list[tuple[Student, str]]:
         """Students who were not filmed for a year ("year"), or whose things are kept longer than agreed ("until")."""
         now, until = today or date.today(), self._store.keeping.all_until()
@@ -119,3 +125,8 @@ class Keeping:
             except StudioError:
                 left.append(path)
         return left
+
+
+def initials(name: str) -> str:
+    """The first letters of a name: "Mila Torvald" is "M. T."."""
+    return " ".join(f"{part[0].upper()}." for part in re.split(r"[\s-]+", name) if part)

@@ -24,7 +24,7 @@ class KeepingBook:
             row = ConsentRow(
                 id=consent.id or None, student_id=consent.student_id, guardian=consent.guardian, agreed_on=consent.agreed_on.isoformat(),
                 measuring=consent.measuring, pictures=consent.pictures, sharing=consent.sharing,
-                until=consent.until.isoformat() if consent.until is not None else "",
+                until=consent.until.isoformat() if consent.until is not None else "", initials=consent.initials,
             )  # fmt: skip
             session.add(row)
             session.flush()
@@ -72,7 +72,17 @@ class KeepingBook:
 
 def _consent(row: ConsentRow) -> Consent:
     until = date.fromisoformat(row.until) if row.until else None
-    return Consent(row.student_id, row.guardian, date.fromisoformat(row.agreed_on), row.measuring, row.pictures, row.sharing, until, row.id)
+    return Consent(
+        row.student_id,
+        row.guardian,
+        date.fromisoformat(row.agreed_on),
+        row.measuring,
+        row.pictures,
+        row.sharing,
+        until,
+        row.id,
+        row.initials,
+    )
 
 
 def _written(row: WrittenRow) -> Written:

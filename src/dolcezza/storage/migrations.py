@@ -144,6 +144,7 @@ MIGRATIONS: tuple[Migration, ...] = (
         ),
     ),
     Migration(9, "numbers that were given away once", ("CREATE TABLE ids (name VARCHAR PRIMARY KEY NOT NULL, last INTEGER NOT NULL)",)),
+    Migration(10, "initials instead of names", ("ALTER TABLE consents ADD COLUMN initials BOOLEAN NOT NULL DEFAULT 0",)),
 )
 """All steps in order; their numbers rise by one."""
 

@@ -238,7 +238,7 @@ class Dated:
 @dataclass(frozen=True)
 class Consent:
     """What a guardian (of an adult the student) agreed to on a day: ``measuring`` videos, ``pictures`` on paper and in videos, ``sharing``
-    what is written; ``until`` None = no end was agreed."""
+    what is written; ``until`` None = no end was agreed; ``initials`` = what is written says them instead of the name."""
 
     student_id: int
     guardian: str
@@ -248,6 +248,7 @@ class Consent:
     sharing: bool = False
     until: date | None = None
     id: int = 0
+    initials: bool = False
 
 
 @dataclass(frozen=True)

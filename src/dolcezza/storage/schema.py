@@ -214,6 +214,7 @@ class ConsentRow(Base):
     pictures: Mapped[bool]
     sharing: Mapped[bool]
     until: Mapped[str]
+    initials: Mapped[bool] = mapped_column(server_default="0")
 
 
 class WrittenRow(Base):

@@ -84,12 +84,13 @@ class KeptWindow(QDialog):
         self.measuring = QCheckBox(tr("videos are measured here"))
         self.pictures = QCheckBox(tr("pictures may be on paper and in videos (faces hidden)"))
         self.sharing = QCheckBox(tr("what is written may be handed on"))
+        self.initials = QCheckBox(tr("what is written says the initials, not the name"))
         self.guardian.setAccessibleName(tr("Who agreed"))
         form.addRow(tr("Who agreed"), self.guardian)
         form.addRow(tr("Agreed on"), self.on)
         form.addRow(tr("Kept until"), until)
         outer.addLayout(form)
-        for check in (self.measuring, self.pictures, self.sharing):
+        for check in (self.measuring, self.pictures, self.sharing, self.initials):
             outer.addWidget(check)
         row = QHBoxLayout()
         self.keep_button = QPushButton(tr("Keep"))
@@ -108,6 +109,7 @@ class KeptWindow(QDialog):
         self.measuring.setChecked(now.measuring if now is not None else True)
         self.pictures.setChecked(now.pictures if now is not None else False)
         self.sharing.setChecked(now.sharing if now is not None else False)
+        self.initials.setChecked(now.initials if now is not None else False)
         return frame
 
     def reload(self) -> None:
@@ -126,7 +128,7 @@ class KeptWindow(QDialog):
     def _agree(self) -> None:
         consent = Consent(
             self._student.id, self.guardian.text().strip(), _day(self.on), self.measuring.isChecked(), self.pictures.isChecked(),
-            self.sharing.isChecked(), None if self.endless.isChecked() else _day(self.until),
+            self.sharing.isChecked(), None if self.endless.isChecked() else _day(self.until), initials=self.initials.isChecked(),
         )  # fmt: skip
         try:
             self._studio.keeping.agree(consent)

@@ -181,7 +181,7 @@ class FindingsPresenter(QObject):
         take = self._selection.take
         if take is None or k >= len(self.chosen):
             return
-        student = self._studio.store.student(take.student_id)
+        student = self.leaving.named(self._studio.store.student(take.student_id))
         plans = self._studio.practice.plans(student.id)
 
         def page(picture: str | None, still: Still | None) -> str:
@@ -202,7 +202,7 @@ class FindingsPresenter(QObject):
         analysis, take = self._selection.analysis, self._selection.take
         if analysis is None or take is None:
             return
-        student, remarks = self._studio.store.student(take.student_id), self._studio.store.words.remarks(take.id)
+        student, remarks = self.leaving.named(self._studio.store.student(take.student_id)), self._studio.store.words.remarks(take.id)
         spec = self._studio.fit(take).spec
 
         def page(picture: str | None, still: Still | None) -> str:

@@ -10,6 +10,7 @@ from dolcezza.app.dialogs.kept_window import KeptWindow
 from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.services.studio import Studio
+from dolcezza.storage.records import Student
 
 
 class Leaving:
@@ -29,6 +30,10 @@ class Leaving:
             return True
         self._notice.say(tr("Nothing was written: handing it on was not agreed."))
         return False
+
+    def named(self, student: Student) -> Student:
+        """The student as what is written names them."""
+        return self._studio.keeping.as_named(student)
 
     def wrote(self, student_id: int, what: str, path: Path) -> None:
         """Note what was written, and where."""

@@ -220,15 +220,16 @@ class PracticePresenter(QObject):
         person = self._person(student, date.today())
         planned = [s.drill for d in plans[0].plan.days[:1] for s in d.slots if s.drill] if plans else self._practise.drills.chosen
         own = [d for k in planned if (d := fitted(drill(k), person)[0]) is not None]
+        named = self.leaving.named(student)
         page = student_sheet(
-            student, first[0].correction if first else None, own, day=date.today(), plan=plans[0].plan if plans else None, reader=reader,
+            named, first[0].correction if first else None, own, day=date.today(), plan=plans[0].plan if plans else None, reader=reader,
             words=spoken(),
         )  # fmt: skip
         try:
             if path.suffix.lower() == ".html":
                 write_whole(path, page)
             else:
-                write_pdf(page, path, title=tr("Practice sheet, {0}").format(student.name))
+                write_pdf(page, path, title=tr("Practice sheet, {0}").format(named.name))
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
@@ -263,7 +264,7 @@ class PracticePresenter(QObject):
             self._notice.say(tr("Make a plan first."))
             return
         try:
-            write_whole(path, plan_to_calendar(plans[0].plan, student).decode())
+            write_whole(path, plan_to_calendar(plans[0].plan, self.leaving.named(student), spoken()).decode())
         except DolcezzaError as error:
             self._notice.say(str(error))
             return

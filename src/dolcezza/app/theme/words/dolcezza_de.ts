@@ -2306,6 +2306,10 @@
         <translation>Geschriebenes darf weitergegeben werden</translation>
     </message>
     <message>
+        <source>what is written says the initials, not the name</source>
+        <translation>was geschrieben wird, nennt die Initialen statt des Namens</translation>
+    </message>
+    <message>
         <source>Who agreed</source>
         <translation>Wer zugestimmt hat</translation>
     </message>
