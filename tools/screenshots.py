@@ -179,6 +179,7 @@ def main() -> None:
         window.notice.hide()
         shoot(window, folder, "hand")
         window.go_to_step(CORRECT)
+        window.correcting.judge(0, "accepted")
         window.correct._to_finding(0)
         shoot(window, folder, "correct")
         sheet(window, folder)
