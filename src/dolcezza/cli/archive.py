@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import argparse
 
+from dolcezza.cli.export import named_students
 from dolcezza.cli.progress import with_progress
-from dolcezza.core.base.errors import StudioError
 from dolcezza.services.studio import Studio
 
 
@@ -13,10 +13,7 @@ def run_archive(options: argparse.Namespace) -> int:
     """Write an archive of one student or of everybody. Raises DolcezzaError."""
     studio = Studio(options.studio)
     try:
-        students = [s for s in studio.students() if options.student is None or s.name == options.student]
-        if not students:
-            who = f"called {options.student}" if options.student else "in this studio"
-            raise StudioError(f"There is no student {who}.", f"Students: {', '.join(s.name for s in studio.students()) or 'none'}.")
+        students = named_students(studio, options.student)
         one = students[0].id if options.student is not None else None
         path = with_progress(studio.archiving.write(options.file, one, videos=options.videos), not options.quiet)
         print(f"{', '.join(s.name for s in students)}: {path}")

@@ -8,6 +8,7 @@ from dolcezza.core.base.errors import StudioError
 from dolcezza.services.export import export_folder, export_student
 from dolcezza.services.studio import Studio
 from dolcezza.storage.files import ready_folder
+from dolcezza.storage.records import Student
 
 
 def run_export(options: argparse.Namespace) -> int:
@@ -15,10 +16,7 @@ def run_export(options: argparse.Namespace) -> int:
     ready_folder(options.out)
     studio = Studio(options.studio)
     try:
-        students = [s for s in studio.students() if options.student is None or s.name == options.student]
-        if not students:
-            who = f"called {options.student}" if options.student else "in this studio"
-            raise StudioError(f"There is no student {who}.", f"Students: {', '.join(s.name for s in studio.students()) or 'none'}.")
+        students = named_students(studio, options.student)
         for student in students:
             folder = export_folder(options.out, student)
             export_student(studio, student, folder)
@@ -26,3 +24,12 @@ def run_export(options: argparse.Namespace) -> int:
     finally:
         studio.close()
     return 0
+
+
+def named_students(studio: Studio, name: str | None) -> list[Student]:
+    """The student of a name, or everybody for None. Raises StudioError where there is nobody."""
+    students = [s for s in studio.students() if name is None or s.name == name]
+    if not students:
+        who = f"called {name}" if name else "in this studio"
+        raise StudioError(f"There is no student {who}.", f"Students: {', '.join(s.name for s in studio.students()) or 'none'}.")
+    return students
