@@ -12,6 +12,7 @@ def main() -> int:
     """Entry point of the ``dolcezza`` command."""
     # what is written is of children: for nobody else on this machine
     os.umask(0o077)
+    own_error_stream()
     options = parser().parse_args(with_open(sys.argv[1:]))
     if options.command not in (None, "demo", "open"):
         return run(options)
@@ -20,6 +21,13 @@ def main() -> int:
     if options.command == "demo":
         return run_demo(sys.argv, options.studio, options.out)
     return run_desk(sys.argv, options.studio, options.videos if options.command == "open" else ())
+
+
+def own_error_stream() -> None:
+    """Write errors to a copy of the error stream: the models' runtime has the stream itself silenced while it begins, in a thread of its
+    own, and a sentence that came in that moment was lost."""
+    if sys.stderr is not None and sys.stderr is sys.__stderr__:
+        sys.stderr = open(os.dup(2), "w", buffering=1, encoding=sys.stderr.encoding, errors="backslashreplace")  # noqa: SIM115
 
 
 if __name__ == "__main__":

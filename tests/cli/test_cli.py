@@ -31,6 +31,33 @@ def test_version_and_help():
     assert "analyse" in done.stdout
 
 
+def test_a_fault_is_said_while_the_models_begin_in_silence(tmp_path):
+    # the runtime's first words are kept from the error stream in a thread of their own; a fault said in that moment must not be lost
+    program = (
+        "import sys; from dolcezza.__main__ import main; from dolcezza.core.models.nets import error_stream_silenced\n"
+        "silence = error_stream_silenced()\n"
+        "import dolcezza.cli.main as cli; was = cli.run\n"
+        "def run(options):\n    with silence:\n        return was(options)\n"
+        "import dolcezza.__main__ as start; start.run = run\n"
+        f"sys.argv = ['dolcezza', 'hold', {str(tmp_path / 'none.png')!r}, '--out', {str(tmp_path)!r}]\n"
+        "sys.exit(main())"
+    )
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=False, timeout=120)
+    assert done.returncode == 2 and "none.png" in done.stderr
+
+
+def test_two_that_begin_in_silence_leave_the_error_stream_as_it_was():
+    program = (
+        "import sys, threading; from dolcezza.core.models.nets import error_stream_silenced\n"
+        "def begin():\n    for _ in range(200):\n        with error_stream_silenced():\n            pass\n"
+        "both = [threading.Thread(target=begin) for _ in range(2)]\n"
+        "[t.start() for t in both]; [t.join() for t in both]\n"
+        "print('heard', file=sys.stderr)"
+    )
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=False, timeout=120)
+    assert done.stderr == "heard\n"
+
+
 def test_analyse_writes_the_four_files(tmp_path):
     video = demo_video("demo-a3")
     done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -40,7 +41,7 @@ class LiteNet:
         if not path.is_file():
             raise ModelsMissing(f"{path.name} is not in {path.parent}")
         try:
-            with _quiet():
+            with error_stream_silenced():
                 self._net = Interpreter(model_path=str(path), num_threads=1)
                 self._net.allocate_tensors()
         except (RuntimeError, ValueError) as error:
@@ -57,14 +58,22 @@ class LiteNet:
         return [self._net.get_tensor(i)[0] for i in self._outputs]
 
 
+_ERROR_STREAM = threading.Lock()
+"""One at a time: a second one would keep the silence as what it has to put back."""
+
+
 @contextmanager
-def _quiet() -> Iterator[None]:
-    """The runtime says on the error stream that it has begun, past every setting; nobody there wants to hear it."""
-    kept, nowhere = os.dup(2), os.open(os.devnull, os.O_WRONLY)
-    try:
-        os.dup2(nowhere, 2)
-        yield
-    finally:
-        os.dup2(kept, 2)
-        os.close(kept)
-        os.close(nowhere)
+def error_stream_silenced() -> Iterator[None]:
+    """The runtime says on the error stream that it has begun, past every setting; nobody there wants to hear it.
+
+    The stream is the whole process's: what Python says meanwhile in another thread is lost, unless it goes to a copy of the stream
+    (as the command line's does)."""
+    with _ERROR_STREAM:
+        kept, nowhere = os.dup(2), os.open(os.devnull, os.O_WRONLY)
+        try:
+            os.dup2(nowhere, 2)
+            yield
+        finally:
+            os.dup2(kept, 2)
+            os.close(kept)
+            os.close(nowhere)
