@@ -8,7 +8,7 @@ import pytest
 
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.bowing.solve import solve_string
-from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.lens import Camera, LensPrior
 from dolcezza.core.camera.place import badness, best_move, camera_around, expected
 from dolcezza.core.camera.pose import fit_landmarks, fit_moments, swapped
 from dolcezza.core.camera.poses import Poses
@@ -166,7 +166,7 @@ def test_predicted_uncertainty_is_what_noisy_landmarks_do(height):
     camera = camera_around(-15, height, distance=1500, focal=1300.0, size=SIZE)
     names = REQUIRED_LANDMARKS + OPTIONAL_LANDMARKS
     rng = np.random.default_rng(5)
-    _, sd = unknowns_of(model.spec, scale_px=1.0, focal_sd=0.25)
+    _, sd = unknowns_of(model.spec, scale_px=1.0, lens=LensPrior(camera.focal), assumed=camera)
     angles = []
     for _ in range(40):
         values = np.zeros(COUNT)

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
-from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.lens import Camera, LensPrior
 from dolcezza.core.camera.pose import CLICK_SD_PX, SeenPoint, best_pose, fit_landmarks, fit_moments
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import CalibrationFrame, at, from_landmarks
@@ -147,7 +147,7 @@ def test_a_landmark_counts_by_how_well_it_is_known():
     assert trusted < 0.3 * doubted
     marked = CalibrationFrame(moved, truth, click_sd_px={"bridge_bass": 9.0})
     plain = CalibrationFrame(moved, truth)
-    turned = [np.abs(from_landmarks(MODEL, [m], scale_px=1.0, focal_sd=0.25).values[:3]).max() for m in (marked, plain)]
+    turned = [np.abs(from_landmarks(MODEL, [m], scale_px=1.0, lens=LensPrior(truth.focal)).values[:3]).max() for m in (marked, plain)]
     assert turned[0] < turned[1]
 
 
@@ -155,12 +155,16 @@ def test_seen_landmarks_narrow_what_is_not_known_of_the_take():
     truth = camera()
     four = points(truth, names=REQUIRED_LANDMARKS)
     without, with_ = (
-        np.sqrt(np.diag(from_landmarks(MODEL, [CalibrationFrame(four, truth, seen=s)], scale_px=1.0, focal_sd=0.25).covariance))
+        np.sqrt(
+            np.diag(from_landmarks(MODEL, [CalibrationFrame(four, truth, seen=s)], scale_px=1.0, lens=LensPrior(truth.focal)).covariance)
+        )
         for s in ((), seen(truth))
     )
     assert (with_[:6] < 0.7 * without[:6]).all()
     shifted = [SeenPoint(p.name, p.place + RIGHT, p.sd_px) for p in seen(truth)]
-    told = from_landmarks(MODEL, [CalibrationFrame(four, truth, seen=shifted, click_sd_px=500.0)], scale_px=1.0, focal_sd=0.25)
+    told = from_landmarks(
+        MODEL, [CalibrationFrame(four, truth, seen=shifted, click_sd_px=500.0)], scale_px=1.0, lens=LensPrior(truth.focal)
+    )
     _, poses = at(MODEL, Poses.of([truth]), told.values)
     assert poses.see(PLACES_MM[None, :4])[0] == pytest.approx(truth.project(PLACES_MM[:4]) + RIGHT, abs=0.8)
 
@@ -192,3 +196,20 @@ def test_a_cellos_bridge_and_nut_are_known_less_well():
     cello = InstrumentModel(instrument("cello 4/4"))
     assert learnt_sd(cello, "nut_bass") > 2 * learnt_sd(MODEL, "nut_bass")
     assert learnt_sd(MODEL, "bridge_treble") == LEARNT_SD_PX["bridge"]
+
+
+def test_both_ends_that_err_alike_count_as_one():
+    """On cellos bridge and nut are told too far along the strings at both ends alike; where only one end is seen nothing changes."""
+    cello = InstrumentModel(instrument("cello 4/4"))
+    turn = rotation_vector(rotation_of(np.array([2.2, 0.6, -0.5])))
+    view = Camera(turn, np.array([-200.0, 20, 3200]), 1300.0, (640.0, 360.0))
+    shown = view.project(np.array([cello.landmarks[n] for n in LANDMARK_NAMES]))
+    both = carried_over(cello, [LandmarkLook(float(t), view, shown, np.ones(12)) for t in range(8)], view, scale_px=1.0)
+    share = np.where(np.array(LANDMARK_NAMES) == "nut_bass", 0.0, 1.0)
+    one = carried_over(cello, [LandmarkLook(float(t), view, shown, share) for t in range(8)], view, scale_px=1.0)
+    sd = [{p.name: p.sd_px for p in found} for found in (both, one)]
+    assert sd[0]["nut_treble"] == pytest.approx(np.sqrt(2) * sd[1]["nut_treble"])
+    assert sd[0]["bridge_bass"] == sd[1]["bridge_bass"] and sd[0]["board_bass"] == sd[1]["board_bass"]
+    assert sd[0]["bridge_bass"] / sd[0]["board_bass"] == pytest.approx(
+        np.sqrt(2) * learnt_sd(cello, "bridge_bass") / learnt_sd(cello, "board_bass")
+    )

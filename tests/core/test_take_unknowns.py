@@ -9,6 +9,8 @@ import pytest
 
 from dolcezza.core.bowing.solve import ACROSS, HEAD, BowProblem, Solved, seen_gain, solve_string, take_gain
 from dolcezza.core.bowing.whole_take import fit_take
+from dolcezza.core.camera.lens import Camera, LensPrior
+from dolcezza.core.camera.pose import CLICK_SD_PX, SeenPoint, click_of
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import (
     CENTRE,
@@ -19,6 +21,7 @@ from dolcezza.core.camera.unknowns import (
     LENGTHS,
     RADIAL,
     CalibrationFrame,
+    as_doubtful_as_told,
     at,
     expected,
     from_landmarks,
@@ -70,8 +73,8 @@ def test_lengths_that_nobody_doubts_stay_and_those_of_the_ruler_nearly():
     assert own_spec(TABLE.spec, values) == TABLE.spec
     values[HAIR] = 0.02
     assert own_spec(TABLE.spec, values).hair_length == pytest.approx(1.02 * 645)
-    _, usual = expected(TABLE.spec, scale_px=1.0, focal_sd=0.25)
-    _, ruler = expected(TABLE.spec.with_measured(hair_length=650.0), scale_px=1.0, focal_sd=0.25)
+    _, usual = expected(TABLE.spec, scale_px=1.0, lens=LensPrior(VIEW.focal), assumed=VIEW)
+    _, ruler = expected(TABLE.spec.with_measured(hair_length=650.0), scale_px=1.0, lens=LensPrior(VIEW.focal), assumed=VIEW)
     assert ruler[HAIR] < 0.4 * usual[HAIR] and ruler[GAP] == usual[GAP]
 
 
@@ -83,9 +86,37 @@ def test_a_hand_that_clicks_outside_the_edge_is_noticed():
         way = VIEW.project(place + np.array(away)) - clean[name]
         outside[name] = tuple(clean[name] + 1.5 * way / np.linalg.norm(way))
     for landmarks, low, high in ((clean, -0.6, 0.5), (outside, 0.8, 2.2)):
-        told = from_landmarks(TABLE, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, focal_sd=0.25)
+        told = from_landmarks(TABLE, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, lens=LensPrior(VIEW.focal))
         assert low < told.values[HAND] < high
         assert np.linalg.eigvalsh(told.covariance).min() > 0
+
+
+def test_what_is_expected_of_the_lens_counts_once():
+    """A pose that began with a lens far from a phone's is drawn to a phone's all the same: what is expected stays where it was."""
+    landmarks = {n: tuple(VIEW.project(TABLE.landmarks[n])) for n in ("bridge_bass", "bridge_treble", "board_bass", "board_treble")}
+    short = Camera(VIEW.rvec, VIEW.tvec * [1, 1, 0.6], 0.6 * VIEW.focal, VIEW.center)
+    lens = LensPrior(VIEW.focal)
+    told = from_landmarks(TABLE, [CalibrationFrame(landmarks, short)], scale_px=1.0, lens=lens, rounds=8)
+    assert short.focal * np.exp(told.values[FOCAL]) == pytest.approx(VIEW.focal, rel=0.12)
+    same = from_landmarks(TABLE, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, lens=lens, rounds=8)
+    assert abs(same.values[FOCAL]) < 0.12
+
+
+@pytest.mark.parametrize(("seed", "px", "low", "high"), [(1, 0.8, 1.0, 1.3), (2, 4.0, 1.9, 5.5), (3, 4.0, 1.9, 5.5)])
+def test_a_hand_is_as_doubtful_as_it_turns_out_to_be(seed, px, low, high):
+    """Variance components: a careful hand stays one, a rough one is found out, and then it counts less than the pictures."""
+    rng = np.random.default_rng(seed)
+    names = LANDMARK_NAMES[:8]
+    set_ = {n: tuple(VIEW.project(TABLE.landmarks[n]) + rng.normal(0, px, 2)) for n in names}
+    seen = [SeenPoint(n, VIEW.project(TABLE.landmarks[n]), 2.0) for n in names]
+    lens = LensPrior(VIEW.focal)
+    marked = [CalibrationFrame(set_, VIEW, seen=seen)]
+    [told] = as_doubtful_as_told(TABLE, marked, scale_px=1.0, lens=lens)
+    own = click_of(told.click_sd_px, "board_bass") / CLICK_SD_PX
+    assert low <= own <= high
+    if own > 1.5:
+        off = [np.abs(from_landmarks(TABLE, m, scale_px=1.0, lens=lens).values[:3]).max() for m in (marked, [told])]
+        assert off[1] < 0.7 * off[0]
 
 
 @pytest.mark.parametrize(("hair", "gap"), [(0.0, 0.0), (0.022, 0.0), (-0.022, 0.05)])
@@ -94,7 +125,9 @@ def test_bows_and_landmarks_tell_the_instrument_that_they_were_seen_on(hair, gap
     _model, truth, string, lines, landmarks = true_take(hair, gap)
     n = len(string)
     params, poses, t = solved(lines, string, n), Poses.of([VIEW] * n), np.arange(n) / 30
-    told = fit_take(TABLE, lines, poses, string, params, t, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, focal_sd=0.08)
+    told = fit_take(
+        TABLE, lines, poses, string, params, t, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, lens=LensPrior(VIEW.focal, 0.08)
+    )
     sd = np.sqrt(np.diag(told.covariance))
     for index, true in ((HAIR, hair), (GAP, gap)):
         assert abs(told.values[index] - true) < 2 * sd[index] + 0.003

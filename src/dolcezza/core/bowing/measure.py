@@ -19,6 +19,7 @@ from dolcezza.core.bowing.strings import BowSolution, solve_bow
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends
+from dolcezza.core.camera.lens import LensPrior
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import BRIDGE_SD_DEG, HEAD_TAKE_SD_PX
 from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns
@@ -124,7 +125,7 @@ def measure_bow(
 
 def know_take(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[CalibrationFrame], *, scale_px: float,
-    focal_sd: float, hint: Array | None = None, silent: Array | None = None,
+    lens: LensPrior, hint: Array | None = None, silent: Array | None = None,
 ) -> tuple[TakeUnknowns, BowLines]:  # fmt: skip
     """What landmarks, strings and all bows of the take together say of the instrument, the lens and the player's way; and the lines,
     without their frog's ends if those cannot be believed.
@@ -142,7 +143,7 @@ def know_take(
         seen = replace(seen, frog=np.full(len(t_s), np.nan))
         all_lines = replace(all_lines, frog=np.full(len(all_lines.frog), np.nan))
         params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
-    return fit_take(model, seen, poses, string, params, t_s, moments, scale_px=scale_px, focal_sd=focal_sd), all_lines
+    return fit_take(model, seen, poses, string, params, t_s, moments, scale_px=scale_px, lens=lens), all_lines
 
 
 def _seen_beyond_the_frog(

@@ -12,6 +12,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.solve import BowProblem, robust_weights, take_slopes
+from dolcezza.core.camera.lens import LensPrior
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns, at, expected, from_landmarks, landmark_information
 from dolcezza.core.instrument.model import InstrumentModel
@@ -29,17 +30,17 @@ MOST_COST = 12.0
 
 def fit_take(
     model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, params: Array, t_s: Array, moments: Sequence[CalibrationFrame], *,
-    scale_px: float, focal_sd: float,
+    scale_px: float, lens: LensPrior,
 ) -> TakeUnknowns:  # fmt: skip
     """The take's unknowns from landmarks, strings and the bows ``params`` (n, 4) on ``string`` (n,) (-1 = none)."""
-    told = from_landmarks(model, moments, scale_px=scale_px, focal_sd=focal_sd)
+    told = from_landmarks(model, moments, scale_px=scale_px, lens=lens)
     good = np.flatnonzero((string >= 0) & np.isfinite(params).all(axis=1) & (np.isfinite(lines.head) | np.isfinite(lines.frog)))
     if len(good) < 5:
         return told
     good = good[:: max(1, len(good) // MOST_FRAMES)]
     apart = float(np.median(np.diff(t_s))) * max(1.0, len(t_s) / len(good))
     counts = min(1.0, apart / ALIKE_S)
-    mean, sd = expected(model.spec, scale_px=scale_px, focal_sd=focal_sd)
+    mean, sd = expected(model.spec, scale_px=scale_px, lens=lens, assumed=moments[0].camera)
     own = lines.rows(good)
     values, now = told.values, params[good].copy()
     covariance = told.covariance

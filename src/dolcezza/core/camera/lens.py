@@ -56,6 +56,23 @@ class Camera:
         return d @ self.rotation
 
 
+@dataclass(frozen=True)
+class LensPrior:
+    """What is expected of the lens before anything is seen: ``focal`` px, and one sd of its logarithm."""
+
+    focal: float
+    log_sd: float = FOCAL_LOG_SD
+
+    @staticmethod
+    def of(size: tuple[int, int], file_focal: float | None) -> LensPrior:
+        """Of a picture of ``size`` (width, height); ``file_focal`` px where the file tells it."""
+        return LensPrior(file_focal, FILE_FOCAL_LOG_SD) if file_focal else LensPrior(prior_focal(*size))
+
+    def beside(self, focal: float) -> float:
+        """Where the expected lens lies beside one of ``focal`` px, as a logarithm."""
+        return float(np.log(self.focal / focal))
+
+
 def pinhole(cam: Array, focal: Array | float, center: tuple[float, float], radial: float = 0.0) -> Array:
     """Camera-frame points (..., 3) to pixels (..., 2); NaN behind the camera. ``radial``: the lens draws what is seen under a tangent
     r from its axis out to r (1 + radial r^2)."""

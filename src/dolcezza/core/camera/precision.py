@@ -12,7 +12,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.bow_view import hair_ends, hair_ends_slopes, see_slopes
-from dolcezza.core.camera.lens import FOCAL_LOG_SD
+from dolcezza.core.camera.lens import FOCAL_LOG_SD, LensPrior
 from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import LEAN, STEP, CalibrationFrame, at, from_landmarks
@@ -97,7 +97,11 @@ def predict(
     pull[:, 2] -= np.stack(planes, axis=-1) / INCLINATION_SD**2
     gain = -np.einsum("nab,nbk->nak", covariance, pull)
     told = from_landmarks(
-        model, [CalibrationFrame(fit.points, fit.camera, click_sd_px=click_sd_px)], scale_px=scale_px, focal_sd=focal_sd, rounds=1
+        model,
+        [CalibrationFrame(fit.points, fit.camera, click_sd_px=click_sd_px)],
+        scale_px=scale_px,
+        lens=LensPrior(fit.camera.focal, focal_sd),
+        rounds=1,
     )
     ribbon_px = RIBBON_SD_MM * fit.camera.focal / float(fit.camera.tvec[2])
     seen_sd = np.array([[ribbon_px, ribbon_px, 0, 0], [0, 0, 0, HEAD_TAKE_SD_PX * scale_px]])

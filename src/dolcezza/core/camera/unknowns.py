@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.lens import Camera, LensPrior
 from dolcezza.core.camera.pose import CLICK_SD_PX, MAKER_SD_MM, ClickSd, SeenLine, SeenPoint, click_of
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
@@ -57,11 +57,12 @@ class TakeUnknowns:
         return self.values[LEAN]
 
 
-def expected(spec: InstrumentSpec, *, scale_px: float, focal_sd: float) -> tuple[Array, Array]:
-    """Mean (22,) and sd (22,) before anything is seen; ``focal_sd`` of the logarithm. Pose: nothing is expected (wide)."""
+def expected(spec: InstrumentSpec, *, scale_px: float, lens: LensPrior, assumed: Camera) -> tuple[Array, Array]:
+    """Mean (22,) and sd (22,) before anything is seen, beside what is ``assumed``. Pose: nothing is expected (wide)."""
     mean, sd = np.zeros(COUNT), np.zeros(COUNT)
+    mean[FOCAL] = lens.beside(assumed.focal)
     mean[HAND] = HAND_PX * scale_px
-    sd[TURN], sd[MOVE], sd[FOCAL] = 1.0, 0.3, focal_sd
+    sd[TURN], sd[MOVE], sd[FOCAL] = 1.0, 0.3, lens.log_sd
     own = [spec.source.get(name, "").startswith("measured") for name in LENGTH_SD]
     sd[LENGTHS] = np.where(own, RULER_SD, list(LENGTH_SD.values()))
     sd[HAND], sd[RADIAL], sd[CENTRE], sd[LEAN] = HAND_SD_PX * scale_px, RADIAL_SD, CENTRE_SD * 1280 * scale_px, LEAN_SD_DEG
@@ -142,11 +143,7 @@ def landmark_information(
     model: InstrumentModel, moments: Sequence[CalibrationFrame], values: Array, *, scale_px: float
 ) -> tuple[Array, Array, float]:  # fmt: skip
     """Normal matrix (22, 22), pull (22,) and spread (how much more than expected the landmarks miss, 1 and up) at ``values``."""
-
-    def residuals(v: Array) -> Array:
-        return landmark_residuals(model, moments, v, scale_px=scale_px)
-
-    off, slope = residuals(values), slopes(residuals, values)
+    off, slope = _residuals_and_slopes(model, moments, values, scale_px)
     weight = np.minimum(1.0, MOST_SD / np.maximum(np.abs(off), 1e-9))
     free = max(1.0, len(off) - 7.0)
     spread = max(1.0, float((weight * off**2).sum() / free)) if len(off) > 10 else 1.0
@@ -154,12 +151,67 @@ def landmark_information(
     return flat.T @ slope, -flat.T @ off, spread
 
 
+CARE_WORTH = 2.0
+"""What is expected of a hand's care counts as much as so many numbers that were seen of it."""
+CARE_ROUNDS = 3
+
+
+def as_doubtful_as_told(
+    model: InstrumentModel, moments: Sequence[CalibrationFrame], *, scale_px: float, lens: LensPrior
+) -> list[CalibrationFrame]:  # fmt: skip
+    """The moments with what a hand set in them, and the straight parts seen, as doubtful as they turn out to be: by how much they miss the
+    instrument that all together tell, over the numbers that are left to miss by (variance components after Helmert). Never less doubtful
+    than they were."""
+    moments = list(moments)
+    _, sd = expected(model.spec, scale_px=scale_px, lens=lens, assumed=moments[0].camera)
+    for _ in range(CARE_ROUNDS):
+        told = from_landmarks(model, moments, scale_px=scale_px, lens=lens)
+        off, slope = _residuals_and_slopes(model, moments, told.values, scale_px)
+        left = 1.0 - np.einsum("ik,kl,il->i", slope, np.linalg.inv(slope.T @ slope + np.diag(sd**-2.0)), slope)
+        kind = np.concatenate([_kinds(m) for m in moments])
+        hand, lines = (_miss_by(off[kind == k], left[kind == k]) for k in (BY_HAND, LINE))
+        if max(hand, lines) < 1.03:
+            break
+        moments = [
+            replace(
+                m, click_sd_px={n: hand * click_of(m.click_sd_px, n) for n in m.points},
+                lines=[replace(line, sd_px=lines * line.sd_px) for line in m.lines],
+            )
+            for m in moments
+        ]  # fmt: skip
+    return moments
+
+
+BY_HAND, SEEN, LINE = 0, 1, 2
+
+
+def _kinds(moment: CalibrationFrame) -> Array:
+    """What each of a moment's residuals is of: landmarks that were set, landmarks seen, straight parts seen."""
+    known = sum(n in moment.points for n in LANDMARK_NAMES)
+    return np.repeat([BY_HAND, SEEN, LINE], [2 * known, 2 * len(moment.seen), 2 * len(moment.lines)])
+
+
+def _miss_by(off: Array, left: Array) -> float:
+    """By how much more than expected residuals miss, 1 and up; ``left``: what each has left to miss by (0 to 1)."""
+    more = (CARE_WORTH + (off**2).sum()) / (CARE_WORTH + np.clip(left, 0.0, 1.0).sum())
+    return float(np.sqrt(max(more, 1.0)))
+
+
+def _residuals_and_slopes(
+    model: InstrumentModel, moments: Sequence[CalibrationFrame], values: Array, scale_px: float
+) -> tuple[Array, Array]:
+    def residuals(v: Array) -> Array:
+        return landmark_residuals(model, moments, v, scale_px=scale_px)
+
+    return residuals(values), slopes(residuals, values)
+
+
 def from_landmarks(
-    model: InstrumentModel, moments: Sequence[CalibrationFrame], *, scale_px: float, focal_sd: float, rounds: int = 4
+    model: InstrumentModel, moments: Sequence[CalibrationFrame], *, scale_px: float, lens: LensPrior, rounds: int = 4
 ) -> TakeUnknowns:
     """What landmarks and seen strings alone say of the unknowns."""
-    mean, sd = expected(model.spec, scale_px=scale_px, focal_sd=focal_sd)
-    values = mean.copy()
+    mean, sd = expected(model.spec, scale_px=scale_px, lens=lens, assumed=moments[0].camera)
+    values = np.where(np.arange(COUNT) == FOCAL, 0.0, mean)
     covariance = np.diag(sd**2)
     for _ in range(rounds):
         normal, pull, _ = landmark_information(model, moments, values, scale_px=scale_px)

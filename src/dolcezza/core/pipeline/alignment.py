@@ -156,7 +156,9 @@ def aligned(
     for pf, began in zip(better, first, strict=True):
         views = [Sample(s.grey, put_right_camera(s.camera, began.camera, pf.camera)) for s in seen.samples]
         picture, corner = clean_picture(context.model, pf.camera, views)
-        lines.append(see_strings(context.model, pf, picture, corner, scale_px=context.scale_px))
+        found = see_strings(context.model, pf, picture, corner, scale_px=context.scale_px)
+        # the same views tell of all marked moments: together they count once
+        lines.append([replace(line, sd_px=line.sd_px * np.sqrt(len(moments))) for line in found])
     with_lines = [replace(s, lines=found) for s, found in zip(shown, lines, strict=True)]
     if any(lines) and (finest := _refitted(context, with_lines, [pf.camera for pf in better])) is not None:
         better, shown = finest, with_lines

@@ -17,11 +17,11 @@ from dolcezza.core.bowing.measure import know_take
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.whole_bow import ends_of_band
 from dolcezza.core.bowing.zero import HAND_SD_DEG
-from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD
+from dolcezza.core.camera.lens import LensPrior
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import ViewPrecision, predict
-from dolcezza.core.camera.unknowns import at, from_landmarks
+from dolcezza.core.camera.unknowns import as_doubtful_as_told, at, from_landmarks
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.findings.rules.arm import BodyReport
@@ -107,8 +107,8 @@ def measure_take(
     clock.ends("fit")
     heard, said_of_sound = listen(video, context.spec.family, fit.tuning_cents)
     clock.ends("sound")
-    focal_sd = FILE_FOCAL_LOG_SD if file.focal_px else FOCAL_LOG_SD
-    by_landmarks = from_landmarks(context.model, marked_moments(context, moments), scale_px=context.scale_px, focal_sd=focal_sd)
+    lens = LensPrior.of(context.size, context.focal)
+    by_landmarks = from_landmarks(context.model, marked_moments(context, moments), scale_px=context.scale_px, lens=lens)
     preview = Preview(context, heard, by_landmarks.covariance)
     landmarks = LandmarkPass(context.model, file.duration_s, models)
     seen = yield from watch(context, keys, body, landmarks, clock.spent, preview.tell if first_strokes else None)
@@ -123,8 +123,9 @@ def measure_take(
     poses = steady_poses(seen.followed, context.model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
     lines, said_of_bow = yield from _bow_lines(context, seen, poses)
     notes += [*said_of_bow, *said_of_sound]
+    told = as_doubtful_as_told(context.model, marked_moments(context, moments, shown), scale_px=context.scale_px, lens=lens)
     learnt, lines = know_take(
-        context.model, lines, poses, t_s, marked_moments(context, moments, shown), scale_px=context.scale_px, focal_sd=focal_sd,
+        context.model, lines, poses, t_s, told, scale_px=context.scale_px, lens=lens,
         hint=heard.string_costs(t_s, context.spec.family) if heard is not None else None,
         silent=heard.silence(t_s, context.spec) if heard is not None else None,
     )  # fmt: skip

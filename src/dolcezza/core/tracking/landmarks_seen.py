@@ -7,7 +7,7 @@ instrument's own plane; the middle of all looks leaves out what hands and bow hi
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -29,6 +29,8 @@ CELLO_SD_PX = {
 }  # fmt: skip
 """What all looks of a take have in common of error (one sd, px at 1280): what the net has learnt of a landmark is not quite it. Told by
 takes rendered by another program than the one it learnt from; on cellos both ends of bridge and nut err alike."""
+ALIKE_PAIRS = ("bridge", "nut")
+"""On cellos both ends of these err alike: the two are worth one."""
 ONE_LOOK = 1.25
 """One look alone is so much worse than all together."""
 ALIKE = 6.0
@@ -99,6 +101,10 @@ def carried_over(
         left = float(np.sqrt((spread**2).mean() * ALIKE / max(near.sum(), ALIKE)))
         sd = float(np.hypot(steep * learnt_sd(model, name) * scale_px, left) * np.sqrt(alike))
         out.append(SeenPoint(name, here + middle, sd))
+    if model.spec.family == "cello":
+        stems = [p.name.split("_")[0] for p in out]
+        both = [s in ALIKE_PAIRS and stems.count(s) == 2 for s in stems]
+        out = [replace(p, sd_px=p.sd_px * np.sqrt(2.0)) if two else p for p, two in zip(out, both, strict=True)]
     return out
 
 
