@@ -26,8 +26,8 @@ def main() -> int:
 def own_error_stream() -> None:
     """Write errors to a copy of the error stream: the models' runtime has the stream itself silenced while it begins, in a thread of its
     own, and a sentence that came in that moment was lost."""
-    if sys.stderr is not None and sys.stderr is sys.__stderr__:
-        sys.stderr = open(os.dup(2), "w", buffering=1, encoding=sys.stderr.encoding, errors="backslashreplace")  # noqa: SIM115, PTH123
+    if sys.__stderr__ is not None and sys.stderr is sys.__stderr__:
+        sys.stderr = open(os.dup(2), "w", buffering=1, encoding=sys.__stderr__.encoding, errors="backslashreplace")  # noqa: SIM115, PTH123
 
 
 if __name__ == "__main__":

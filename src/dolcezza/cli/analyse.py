@@ -1,4 +1,4 @@
-"""``dolcezza analyse TAKE --fit FIT --out DIR``, or ``--instrument NAME`` where nothing was set by hand."""
+"""``dolcezza analyse TAKE [TAKE] --fit FIT [FIT] --out DIR``, or ``--instrument NAME`` where nothing was set by hand."""
 
 from __future__ import annotations
 
@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING
 
 from dolcezza.cli.progress import with_progress
 from dolcezza.core.assignment.use import bow_use
+from dolcezza.core.base.errors import MediaError
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.language import language
-from dolcezza.services.analysis import analyse, find_landmarks
+from dolcezza.services.analysis import analyse, analyse_two, find_landmarks
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis, write_found
@@ -22,17 +23,23 @@ if TYPE_CHECKING:
 
 
 def run_analyse(options: argparse.Namespace) -> int:
-    """Measure one take and write its files. Raises DolcezzaError for bad input."""
+    """Measure one take, from one phone's video or two, and write its files. Raises DolcezzaError for bad input."""
+    _check_count(options)
     ready_folder(options.out)
     wanted = None
     if options.exercise and options.exercise != RECOGNISE:
         wanted = read_exercise_file(Path(options.exercise))
     profile = named_profile(options.profile) if options.profile else None
     show = not options.quiet and sys.stderr.isatty()
-    fit = read_fit(options.fit) if options.fit else with_progress(find_landmarks(options.take, options.instrument), show)
+    fits = [read_fit(f) for f in options.fit or ()] or [with_progress(find_landmarks(v, options.instrument), show) for v in options.take]
     if not options.fit:
-        write_found(fit, options.out)
-    result: TakeAnalysis = with_progress(analyse(options.take, fit, profile=profile, exercise=wanted, first_strokes=False), show)
+        for number, fit in enumerate(fits, 1):
+            write_found(fit, options.out, number)
+    if len(fits) == 2:
+        work = analyse_two((options.take[0], options.take[1]), (fits[0], fits[1]), profile=profile, exercise=wanted)
+    else:
+        work = analyse(options.take[0], fits[0], profile=profile, exercise=wanted, first_strokes=False)
+    result: TakeAnalysis = with_progress(work, show)
     write_analysis(result, options.out)
     speed = float(result.series.t[-1]) / result.timings["total"]
     print(f"{len(result.strokes)} strokes, {len(result.findings)} findings, {speed:.1f} x real time: {options.out}")
@@ -50,3 +57,15 @@ def run_analyse(options: argparse.Namespace) -> int:
     for note in result.notes:
         print(f"note: {language('en').sentence(note)}")
     return 0
+
+
+def _check_count(options: argparse.Namespace) -> None:
+    """One video or two, and as many fit files. Raises MediaError."""
+    if len(options.take) > 2:
+        raise MediaError(
+            f"{len(options.take)} videos are too many for one take.", "Name one, or the two that two phones made of one playing."
+        )
+    if options.fit and len(options.fit) != len(options.take):
+        raise MediaError(
+            f"There are {len(options.take)} videos and {len(options.fit)} fit files.", "Name a fit file for each video, in the same order."
+        )

@@ -6,7 +6,7 @@ import argparse
 import sys
 
 from dolcezza.cli.progress import with_progress
-from dolcezza.simulator.film import film
+from dolcezza.simulator.film import film_all
 from dolcezza.simulator.script import read_script
 from dolcezza.storage.files import ready_folder
 
@@ -16,7 +16,8 @@ def run_simulate(options: argparse.Namespace) -> int:
     script = read_script(options.script)
     name = options.script.stem
     ready_folder(options.out)
-    with_progress(film(script, options.out, name), not options.quiet and sys.stderr.isatty())
+    paths = with_progress(film_all(script, options.out, name), not options.quiet and sys.stderr.isatty())
     bows = sum(not b.rest for b in script.bows)
-    print(f"{bows} bows, {script.seconds:.1f} s: {options.out / name}.mp4, with .fit.json, .truth.npz and .truth.json beside it")
+    where = " and ".join(str(p) for p in paths)
+    print(f"{bows} bows, {script.seconds:.1f} s: {where}, with .fit.json, .truth.npz and .truth.json beside it")
     return 0

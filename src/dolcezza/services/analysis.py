@@ -25,6 +25,16 @@ def analyse(
     return measure_take(video, fit, BodyModel(), profile=profile, exercise=exercise, first_strokes=first_strokes)
 
 
+def analyse_two(
+    videos: tuple[Path, Path], fits: tuple[Fit, Fit], *, profile: Profile | None = None, exercise: Exercise | None = None
+) -> Work[TakeAnalysis]:  # fmt: skip
+    """One playing from two phones, see ``measure_two``. Raises a DolcezzaError with a sentence for bad input."""
+    from dolcezza.core.pipeline.two_phones import measure_two
+    from dolcezza.services.body_model import BodyModel
+
+    return measure_two(videos, fits, BodyModel(), profile=profile, exercise=exercise)
+
+
 def frame_to_mark(video: Path) -> Work[float]:
     """Time (s) of the frame to offer for setting landmarks, see ``offered_frame``. Raises MediaError."""
     from dolcezza.core.pipeline.offered_frame import offered_frame

@@ -13,6 +13,7 @@ import numpy as np
 
 from dolcezza.core.pipeline.fit_file import Fit, fit_to_dict
 from dolcezza.core.pipeline.report import Report
+from dolcezza.core.pipeline.second_phone import SecondPhone
 from dolcezza.core.strokes.joint_work import work_by_speed, work_by_third
 from dolcezza.reports.findings import finding_row
 from dolcezza.reports.language import language
@@ -41,6 +42,7 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
         "profile": asdict(analysis.profile),
         "frames": len(analysis.series), "frames_measured": int(measured.sum()),
         "frames_with_arm": int(np.isfinite(analysis.series["elbow_level_deg"]).sum()),
+        **({"second": _second(analysis.second)} if analysis.second is not None else {}),
         "strokes": len(analysis.strokes), "findings": len(analysis.findings),
         "notes": [language("en").sentence(n) for n in analysis.notes], "messages": [n.to_dict() for n in analysis.notes],
         "timings_s": {k: round(v, 3) for k, v in analysis.timings.items()},
@@ -48,13 +50,23 @@ def summary(analysis: TakeAnalysis) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _second(used: SecondPhone) -> dict[str, Any]:
+    """What a second phone gave, as plain JSON data."""
+    return {
+        "take": used.path.name, "fit": fit_to_dict(used.fit), "offset_s": round(used.offset_s, 4), "drift": round(used.drift, 7),
+        "offset_sd_s": round(used.sd_s, 4), "between_deg": round(used.between_deg, 1),
+        "bow_angle_sd_deg": {"first": round(used.alone[0], 3), "both": round(used.together[0], 3)},
+        "contact_point_sd_mm": {"first": round(used.alone[1], 3), "both": round(used.together[1], 3)},
+    }  # fmt: skip
+
+
 FOUND_FILE = "found.fit.json"
 
 
-def write_found(fit: Fit, folder: Path) -> Path:
-    """Write the fit that was found, as a fit file like any. Raises StudioError."""
+def write_found(fit: Fit, folder: Path, number: int = 1) -> Path:
+    """Write the fit that was found, as a fit file like any; ``number`` of the phone. Raises StudioError."""
     Path(folder).mkdir(parents=True, exist_ok=True)
-    path = Path(folder) / FOUND_FILE
+    path = Path(folder) / (FOUND_FILE if number == 1 else f"found-{number}.fit.json")
     write_whole(path, to_json(fit_to_dict(fit)))
     return path
 

@@ -67,6 +67,16 @@ class Studio:
         """Where the bow is at each frame."""
         return move(self.script, self.script.phone.rate)
 
+    @property
+    def first(self) -> int:
+        """The first frame that is filmed."""
+        return round(self.script.phone.from_s * self.script.phone.rate)
+
+    @property
+    def began_s(self) -> float:
+        """When the phone begins to film."""
+        return self.first / self.script.phone.rate
+
     @cached_property
     def posture(self) -> Posture:
         """The player's posture at rest."""
@@ -203,6 +213,7 @@ class Studio:
             "inclination_deg": m.inclination, "lift_mm": m.lift, "on_string": (m.lift < 1.0).astype(float), "stop_semitones": m.stop,
             **seen,
         }  # fmt: skip
+        frames = {name: column[self.first :] for name, column in frames.items()} | {"t": m.t[self.first :] - self.began_s}
         return frames, self._about(places)
 
     def _stroke_numbers(self) -> Array:
@@ -211,9 +222,9 @@ class Studio:
 
     def _about(self, places: Array) -> dict[str, Any]:
         script, spec = self.script, self.script.spec
-        at, strokes = script.lead_in_s, []
+        at, strokes = script.lead_in_s - self.began_s, []
         for bow in script.bows:
-            if not bow.rest:
+            if not bow.rest and at >= 0:
                 strokes.append({
                     "start_s": round(at, 4), "end_s": round(at + bow.seconds, 4), "direction": bow.direction, "string": bow.string,
                     "from_pos": bow.start, "to_pos": bow.end, "skew_deg": list(bow.angle_deg),
@@ -234,7 +245,7 @@ class Studio:
 
     def fit(self, name: str) -> dict[str, Any]:
         """A fit file as a careful hand would set it."""
-        k = min(round(PINS_AT_S * self.script.phone.rate), len(self.motion.t) - 1)
+        k = min(self.first + round(PINS_AT_S * self.script.phone.rate), len(self.motion.t) - 1)
         moment = self.moment(k)
         rng = np.random.default_rng(self.script.seed + 11)
         points = {}
@@ -243,21 +254,29 @@ class Studio:
             x = self.script.phone.width - x if self.script.handed == "left" else x
             if 0 < x < self.script.phone.width and 0 < y < self.script.phone.height:
                 points[mark] = [round(float(x), 1), round(float(y), 1)]
-        pins = [{"t_s": round(float(self.motion.t[k]), 3), "points": points}]
+        pins = [{"t_s": round(float(self.motion.t[k]) - self.began_s, 3), "points": points}]
         return {"take": f"{name}.mp4", "instrument": self.script.instrument, "handed": self.script.handed, "pins": pins}
 
 
 def frames_of(studio: Studio) -> Iterator[Array]:
-    """All pictures in order."""
-    for k in range(len(studio.motion.t)):
+    """All pictures in order, from where the phone begins to film."""
+    for k in range(studio.first, len(studio.motion.t)):
         yield studio.picture(k)
+
+
+def film_all(script: Script, folder: Path, name: str) -> Work[list[Path]]:
+    """Film a script with all its phones: ``NAME``, and ``NAME-2`` of the second; returns the videos' paths."""
+    paths = [(yield from film(script, folder, name))]
+    if script.second_phone is not None:
+        paths.append((yield from film(replace(script, phone=script.second_phone), folder, f"{name}-2")))
+    return paths
 
 
 def film(script: Script, folder: Path, name: str) -> Work[Path]:
     """Film a script: ``NAME.mp4``, ``NAME.fit.json``, ``NAME.truth.npz``, ``NAME.truth.json`` in ``folder``; returns the video's path."""
     folder.mkdir(parents=True, exist_ok=True)
     studio, path = Studio(script), folder / f"{name}.mp4"
-    total = len(studio.motion.t)
+    total = len(studio.motion.t) - studio.first
     with av.open(str(path), "w") as out:
         rate = Fraction(script.phone.rate).limit_denominator(1001)
         video = out.add_stream("libx264", rate=rate, options={"preset": "medium"})
@@ -270,7 +289,7 @@ def film(script: Script, folder: Path, name: str) -> Work[Path]:
             out.mux(video.encode(frame))
             yield Progress(Stage.PICTURES, k + 1, total)
         out.mux(video.encode(None))
-        samples = tone(script, studio.motion).astype(np.float32)
+        samples = tone(script, studio.motion).astype(np.float32)[round(studio.first / script.phone.rate * RATE_HZ) :]
         for start in range(0, len(samples), 1024):
             part = av.AudioFrame.from_ndarray(samples[None, start : start + 1024], format="fltp", layout="mono")
             part.sample_rate, part.pts, part.time_base = RATE_HZ, start, Fraction(1, RATE_HZ)

@@ -68,7 +68,8 @@ class PlayerScript:
 
 @dataclass(frozen=True)
 class PhoneScript:
-    """Where the phone stands (``side_deg`` towards the scroll, ``high_deg``, ``far_mm``), its lens and how it films."""
+    """Where the phone stands (``side_deg`` towards the scroll, ``high_deg``, ``far_mm``), its lens and how it films; ``from_s``: it begins
+    to film so much after the player does."""
 
     side_deg: float = 12.0
     high_deg: float = 18.0
@@ -84,6 +85,8 @@ class PhoneScript:
     sharpen: float = 0.3
     kbit: int = 2500
     pins_px: float = 1.0
+    from_s: float = 0.0
+    number: int = 1
 
 
 @dataclass(frozen=True)
@@ -110,6 +113,7 @@ class Script:
     differs: dict[str, float] = field(default_factory=dict)
     player: PlayerScript = field(default_factory=PlayerScript)
     phone: PhoneScript = field(default_factory=PhoneScript)
+    second_phone: PhoneScript | None = None
     sound: SoundScript = field(default_factory=SoundScript)
 
     @property
@@ -131,7 +135,7 @@ class Script:
 
 def script_from_dict(data: dict[str, Any]) -> Script:
     """Check and read a script. Raises ScriptError with a sentence that names what is wrong."""
-    known = {"take", "bow", "player", "phone", "room", "sound", "differs"}
+    known = {"take", "bow", "player", "phone", "second_phone", "room", "sound", "differs"}
     for key in data:
         if key not in known:
             raise ScriptError(f"The script has a part '{key}' that is not known.", f"Known: {', '.join(sorted(known))}.")
@@ -148,7 +152,8 @@ def script_from_dict(data: dict[str, Any]) -> Script:
         )
     script = replace(
         take, bows=bows, differs={k: float(v) for k, v in differs.items()}, player=_read(PlayerScript, data.get("player", {}), "player"),
-        phone=_read(PhoneScript, data.get("phone", {}), "phone"), sound=_read(SoundScript, data.get("sound", {}), "sound"),
+        phone=_read(PhoneScript, data.get("phone", {}), "phone"), second_phone=_second(data),
+        sound=_read(SoundScript, data.get("sound", {}), "sound"),
     )  # fmt: skip
     return checked(script)
 
@@ -171,12 +176,20 @@ def checked(script: Script) -> Script:
             raise ScriptError(
                 f"Bow {k} goes from {bow.start:g} to {bow.end:g}.", "The places are shares of the hair, 0 at the frog, 1 at the head."
             )
+    for phone in (script.phone, script.second_phone):
+        if phone is not None and not 0 <= phone.from_s < script.seconds - 1:
+            raise ScriptError(f"A phone begins to film at {phone.from_s:g} s.", f"The take lasts {script.seconds:.1f} s.")
     if script.handed not in ("right", "left"):
         raise ScriptError(f"'handed' is '{script.handed}'.", 'It is "right" or "left".')
     for name in script.differs:
         if name not in {f.name for f in fields(InstrumentSpec)} or not isinstance(getattr(script.table, name), float):
             raise ScriptError(f"'{name}' is not a dimension of an instrument.", "As string_length, hair_length, body_scale.")
     return script
+
+
+def _second(data: dict[str, Any]) -> PhoneScript | None:
+    """A second phone that films the same playing."""
+    return replace(_read(PhoneScript, data["second_phone"], "second_phone"), number=2) if "second_phone" in data else None
 
 
 def _list(data: dict[str, Any], key: str) -> list[Any]:
@@ -190,7 +203,7 @@ def _read(kind: type[T], data: Any, what: str) -> T:
     """A dataclass from a table of the script; numbers where numbers belong. Raises ScriptError."""
     if not isinstance(data, dict):
         raise ScriptError(f"'{what}' of the script cannot be read.", "It is a table of names and values.")
-    own = {f.name: f for f in fields(kind) if f.name not in ("bows", "player", "phone", "sound", "differs")}  # type: ignore[arg-type]
+    own = {f.name: f for f in fields(kind) if f.name not in ("bows", "player", "phone", "second_phone", "sound", "differs", "number")}  # type: ignore[arg-type]
     values: dict[str, Any] = {}
     for name, value in data.items():
         if name not in own:

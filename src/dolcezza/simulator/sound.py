@@ -25,7 +25,7 @@ def tone(script: Script, motion: Motion) -> Array:
     """The take's sound (n,) in -1..1 at ``RATE_HZ``."""
     n = round(script.seconds * RATE_HZ)
     t = np.arange(n) / RATE_HZ - script.sound.late_ms / 1000
-    rng = np.random.default_rng(script.seed + 7)
+    rng = np.random.default_rng(script.seed + 7 + 1000 * (script.phone.number - 1))
     near = np.clip(np.searchsorted(motion.t, t), 0, len(motion.t) - 1)
     hertz = open_strings(script.spec)[motion.string[near]] * 2 ** (motion.stop[near] / 12)
     phase = 2 * np.pi * np.cumsum(hertz) / RATE_HZ

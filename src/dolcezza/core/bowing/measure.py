@@ -12,6 +12,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.lifted import lifted
+from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
 from dolcezza.core.bowing.solve import ACROSS, HEAD, BowProblem, Solved, seen_gain, take_gain
@@ -39,10 +40,12 @@ FEWEST_CONFIDENCE = 0.12
 
 @dataclass(frozen=True)
 class Measured:
-    """What the bowing room gives: the record, the chosen solution behind it (for checks and for corrections), the zero if any."""
+    """What the bowing room gives: the record, the chosen solution behind it (for checks and for corrections), what its ± is made of, the
+    zero if any."""
 
     series: BowSeries
     solution: BowSolution
+    parts: Parts
     zero: Zero | None = None
 
 
@@ -95,32 +98,49 @@ def measure_bow(
         gain[:, 1] -= zero.gain
         sd[:, 1] = np.hypot(_sd(covariance, gain, take_covariance)[:, 1], zero.sd_deg)
     bias = zero.bias_deg if zero else 0.0
-    told = sd[:, 3] <= MOST_POSITION_SD
-    values = {name: np.full(n, np.nan) for name in COLUMNS if name != "string"}
-
-    def put(name: str, column: Array) -> None:
-        values[name] = np.where(measured, column, np.nan)
-
-    values["t_s"] = np.asarray(t_s, float)
-    put("bow_angle_deg", smoothed[:, 1] - bias)
-    put("bow_angle_sd_deg", sd[:, 1])
-    put("bow_angle_take_sd_deg", np.minimum(_sd(0 * covariance, gain, take_covariance)[:, 1], sd[:, 1]))
-    put("contact_point_mm", smoothed[:, 0])
-    put("contact_point_sd_mm", sd[:, 0])
-    put("bow_position", np.where(told, np.clip(smoothed[:, 3], 0.0, 1.0), np.nan))
-    put("bow_position_sd", sd[:, 3])
-    put("contact_fraction", smoothed[:, 0] / model.spec.bridge_to_fingerboard)
-    put("inclination_deg", smoothed[:, 2])
-    put("inclination_sd_deg", sd[:, 2])
-    put("bow_speed_cm_s", np.where(told, speed, np.nan))
+    take_sd = np.minimum(_sd(0 * covariance, gain, take_covariance)[:, 1], sd[:, 1])
+    values = bow_columns(model, poses, smoothed, sd, take_sd, np.maximum(solution.string, 0), measured, np.asarray(t_s, float), bias)
     values["lifted"] = off.astype(float)
-    _place_in_picture(model, values, smoothed, bias, np.maximum(solution.string, 0), poses, measured)
     values["confidence"] = np.where(measured, confidence, 0.0)
     values["instrument_confidence"] = np.asarray(instrument_confidence, float)
     names = [model.stops[s] if ok else "" for s, ok in zip(solution.string, measured, strict=True)]
     series = BowSeries(values, names)
     check(series)
-    return Measured(series, solution, zero)
+    straightened = smoothed - [0.0, bias, 0.0, 0.0]
+    own = covariance + np.diag([0.0, zero.sd_deg**2 if zero else 0.0, 0.0, 0.0])
+    parts = Parts(np.asarray(t_s, float), straightened, own, gain, take_covariance, solution.string, measured, problem.prior_sd)
+    return Measured(series, solution, parts, zero)
+
+
+def bow_columns(
+    model: InstrumentModel, poses: Poses, params: Array, sd: Array, take_sd: Array, string: Array, measured: Array, t_s: Array, bias: float
+) -> dict[str, Array]:  # fmt: skip
+    """The record's columns that come from the bow, (n,) each, NaN where not ``measured`` (n,).
+
+    ``params`` and ``sd`` (n, 4), ``take_sd`` (n,) the angle's share of ± that is the same all through the take, ``string`` (n,) index,
+    ``bias`` deg to take off the angle.
+    """
+    told = sd[:, 3] <= MOST_POSITION_SD
+    speed = speed_cm_s(fill_gaps(params[:, 3], longest=3), t_s, model.spec.hair_length)
+    values = {name: np.full(len(t_s), np.nan) for name in COLUMNS if name != "string"}
+
+    def put(name: str, column: Array) -> None:
+        values[name] = np.where(measured, column, np.nan)
+
+    values["t_s"] = t_s
+    put("bow_angle_deg", params[:, 1] - bias)
+    put("bow_angle_sd_deg", sd[:, 1])
+    put("bow_angle_take_sd_deg", take_sd)
+    put("contact_point_mm", params[:, 0])
+    put("contact_point_sd_mm", sd[:, 0])
+    put("bow_position", np.where(told, np.clip(params[:, 3], 0.0, 1.0), np.nan))
+    put("bow_position_sd", sd[:, 3])
+    put("contact_fraction", params[:, 0] / model.spec.bridge_to_fingerboard)
+    put("inclination_deg", params[:, 2])
+    put("inclination_sd_deg", sd[:, 2])
+    put("bow_speed_cm_s", np.where(told, speed, np.nan))
+    _place_in_picture(model, values, params, bias, string, poses, measured)
+    return values
 
 
 def know_take(

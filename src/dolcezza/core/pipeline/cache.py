@@ -58,14 +58,17 @@ class MeasurementCache:
 
 def solve(
     cache: MeasurementCache, model: InstrumentModel, spec: InstrumentSpec, *, zero_s: tuple[float, ...] = (), edits: tuple[StrokeEdit,
-    ...] = ()
+    ...] = (), more: Array | None = None,
 ) -> Measured:  # fmt: skip
-    """Measure the bow in all frames of the cache; strings that the teacher has said are taken for granted.
+    """Measure the bow in all frames of the cache; strings that the teacher has said are taken for granted. ``more`` (n, 7): what
+    each string and pair costs besides, by what else is known.
 
     Raises TrackingError if the record does not hang together.
     """
     heard, t_s = cache.heard, cache.t_s
     hint = heard.string_costs(t_s, spec.family) if heard is not None else None
+    if more is not None:
+        hint = more if hint is None else hint + more
 
     def measured(costs: Array | None) -> Measured:
         return measure_bow(

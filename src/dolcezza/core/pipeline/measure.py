@@ -38,6 +38,7 @@ from dolcezza.core.pipeline.landmark_pass import LandmarkPass
 from dolcezza.core.pipeline.manual import frogs_by_hand, joints_by_hand, lines_between_ends, with_lines_by_hand
 from dolcezza.core.pipeline.preview import Preview
 from dolcezza.core.pipeline.report import NO_STROKE, report_on
+from dolcezza.core.pipeline.second_phone import SecondPhone
 from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW, look_for_whole_bow
 from dolcezza.core.strokes.figures import Stroke
@@ -57,7 +58,7 @@ NO_ARM = Message("note.no arm")
 
 @dataclass(frozen=True)
 class TakeAnalysis:
-    """All that one measurement gives. ``timings`` are seconds by stage."""
+    """All that one measurement gives. ``timings`` are seconds by stage; ``second``: what a second phone's video was for, if any."""
 
     file: TakeFile
     fit: Fit
@@ -73,6 +74,7 @@ class TakeAnalysis:
     version: str = dolcezza.__version__
     tone: ToneReport | None = None
     cache: MeasurementCache | None = None
+    second: SecondPhone | None = None
 
     @property
     def model(self) -> InstrumentModel:

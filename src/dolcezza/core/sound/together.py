@@ -109,7 +109,7 @@ def _by_swelling(first: Array, second: Array, rate_hz: int) -> list[float]:
 
     def along(x: Array, y: Array) -> Array:
         cross = scipy.fft.irfft((np.conj(scipy.fft.rfft(x, size)) * scipy.fft.rfft(y, size)).sum(axis=0), size)
-        return np.roll(cross, n - 1)[: n + m - 1]
+        return np.asarray(np.roll(cross, n - 1)[: n + m - 1])
 
     energy = along((a**2).sum(axis=0)[None], np.ones((1, m))) * along(np.ones((1, n)), (b**2).sum(axis=0)[None])
     overlap = np.round(along(np.ones((1, n)), np.ones((1, m))))
