@@ -139,3 +139,13 @@ def test_out_of_the_lane_on_one_string_is_said_of_that_string():
     inside = [replace(s, string="E", number=s.number + 4) for s in strokes(contact=0.5 * (low + high))]
     (found,) = find([*far, *inside], VIOLIN, USUAL)
     assert found.of == 4 and "on 4 of 4 strokes on G" in english(found)
+
+
+def test_bows_off_to_one_side_at_different_places_are_found_at_each_place():
+    """Of one kind of bow only the frog is off, of the other only the tip: taken together no third is, and each is said by itself."""
+    straight = strokes()
+    frog = [replace(s, angle_frog=5.0, angle_middle=0.0, angle_tip=-3.0) for s in straight[:2]]
+    tip = [replace(s, angle_frog=-3.0, angle_middle=0.0, angle_tip=5.0) for s in straight[2:]]
+    found = [f for f in find([*frog, *tip], VIOLIN, USUAL) if f.kind == "crooked"]
+    assert sorted(f.strokes for f in found) == [(1, 2), (3, 4)]
+    assert all(abs(f.value) > f.limit for f in found)

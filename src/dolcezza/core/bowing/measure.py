@@ -108,7 +108,9 @@ def measure_bow(
     check(series)
     straightened = smoothed - [0.0, bias, 0.0, 0.0]
     own = covariance + np.diag([0.0, zero.sd_deg**2 if zero else 0.0, 0.0, 0.0])
-    parts = Parts(np.asarray(t_s, float), straightened, own, gain, take_covariance, solution.string, measured, problem.prior_sd)
+    parts = Parts(
+        np.asarray(t_s, float), straightened, own, gain, take_covariance, solution.string, measured, problem.prior_sd, solution.cost
+    )
     return Measured(series, solution, parts, zero)
 
 

@@ -13,6 +13,9 @@ LEAST_S = 1.0
 """The bow must be seen by both for so long."""
 LEAST_TRAVEL = 0.15
 """And move over so much of the hair in that time, else no moment differs from another."""
+ALIKE_S = 0.3
+"""So long a stretch errs alike and counts as one moment."""
+LEAST_SD_S = 0.003
 SAME_BOW = 0.06
 """Two records of one bow differ by less than this at most moments (share of the hair), their constant difference apart."""
 
@@ -32,21 +35,26 @@ class BowClock:
         return self.apart < SAME_BOW
 
 
-def lay_bows(t_first: Array, first: Array, t_second: Array, second: Array, *, near_s: float, reach_s: float) -> BowClock | None:
+def lay_bows(
+    t_first: Array, first: Array, t_second: Array, second: Array, *, near_s: float, reach_s: float, least_share: float = 0.0
+) -> BowClock | None:
     """Bow positions (n,) and (m,) at their times (s), NaN = not measured; offsets within ``reach_s`` of ``near_s`` are tried.
 
-    None where the bow was not seen by both for long enough, or hardly moved."""
+    ``least_share``: so much of what the shorter one shows must be in common. None where the bow was not seen by both for long enough, or
+    hardly moved."""
     known, other = np.isfinite(first), np.isfinite(second)
     if known.sum() < 10 or other.sum() < 10:
         return None
     grid = np.arange(float(t_first[0]), float(t_first[-1]), STEP_S)
     own, seen = _resampled(grid, t_first, first)
+    # strokes are alike: laid together by a few of them, any two playings are
+    enough = max(LEAST_S, least_share * min(seen.sum() * STEP_S, _seen_s(t_second, other)))
     lags = near_s + np.arange(-reach_s, reach_s + 0.5 * STEP_S, STEP_S)
     cost, apart = np.full(len(lags), np.inf), np.full(len(lags), np.inf)
     for k, lag in enumerate(lags):
         theirs, there = _resampled(grid + lag, t_second, second)
         use = seen & there
-        if use.sum() * STEP_S < LEAST_S or np.ptp(own[use]) < LEAST_TRAVEL:
+        if use.sum() * STEP_S < enough or np.ptp(own[use]) < LEAST_TRAVEL:
             continue
         off = own[use] - theirs[use]
         off = off - np.median(off)
@@ -54,14 +62,15 @@ def lay_bows(t_first: Array, first: Array, t_second: Array, second: Array, *, ne
     best = int(cost.argmin())
     if not np.isfinite(cost[best]):
         return None
-    bend, pull = 0.0, 0.0
+    bend = 0.0
     if 0 < best < len(lags) - 1 and np.isfinite(cost[[best - 1, best + 1]]).all():
         before, here, after = cost[best - 1 : best + 2]
         pull = before - 2 * here + after
         bend = float(np.clip(0.5 * (before - after) / pull, -0.5, 0.5)) if pull > 1e-12 else 0.0
-    # where a step of the clock costs little the moment is known badly
-    slope = float(np.nanmean(np.abs(np.diff(cost[np.isfinite(cost)])))) / STEP_S if np.isfinite(cost).sum() > 3 else 1e-3
-    sd = float(np.clip(0.3 * cost[best] / max(slope, 1e-3), 0.002, 0.1))
+    # so far from each other while the bow moves so fast; neighbours err alike
+    moving = np.abs(np.gradient(own, STEP_S))[seen]
+    pace, count = float(np.percentile(moving, 60)), max(1.0, seen.sum() * STEP_S / ALIKE_S)
+    sd = float(np.clip(1.48 * apart[best] / max(pace, 0.05) / np.sqrt(count), LEAST_SD_S, 0.1))
     return BowClock(float(lags[best] + bend * STEP_S), sd, float(apart[best]))
 
 
@@ -71,3 +80,8 @@ def _resampled(at: Array, t_s: Array, values: Array) -> tuple[Array, Array]:
     after = np.clip(np.searchsorted(t_s, at), 1, len(t_s) - 1)
     there = good[after] & good[after - 1] & (t_s[after] - t_s[after - 1] < 0.15) & (at >= t_s[0]) & (at <= t_s[-1])
     return np.interp(at, t_s[good], values[good]), there
+
+
+def _seen_s(t_s: Array, known: Array) -> float:
+    """For how long a bow is seen, s."""
+    return float(known.sum() * np.median(np.diff(t_s)))

@@ -20,6 +20,11 @@ LONGEST_GAP_S = 0.12
 """Between two frames of the other phone no farther apart than this the bow is carried on in a straight line."""
 SHARED = np.r_[np.arange(LENGTHS.start, LENGTHS.stop), np.arange(LEAN.start, LEAN.stop)]
 """Unknowns of a take that are the same whoever films it."""
+GROSS_CHI2 = 40.0
+"""Beyond this one of the two has taken something else for the bow, or for an end of it."""
+STRETCH_S = 0.25
+MOST_ALIKE = 0.6
+"""Correlation that two phones' errors may have."""
 USUAL_CHI2 = 3.36
 """Median of chi-square with four numbers: what two records of one bow differ by when their ± are true."""
 CONTRADICT = 4.0
@@ -28,9 +33,11 @@ CONTRADICT = 4.0
 
 @dataclass(frozen=True)
 class Joined:
-    """n frames on the first phone's clock: ``params`` (n, 4) with ``covariance`` (n, 4, 4), of which ``take_covariance`` (n, 4, 4) is the
-    same all through the take; ``string`` (n,), ``measured`` (n,); ``both`` (n,): seen by both phones. ``apart``: by how much more than their ± allow
-    the two differ (in sd, 1 = as they may), which has widened the ±."""
+    """n frames on the first phone's clock.
+
+    ``params`` (n, 4) with ``covariance`` (n, 4, 4), of which ``take_covariance`` (n, 4, 4) is the same all through the take;
+    ``string`` (n,), ``measured`` (n,); ``both`` (n,): put together from both phones. ``apart``: by how much more than their ± allow the two
+    differ (in sd, 1 = as they may), which has widened the ±."""
 
     params: Array
     covariance: Array
@@ -53,7 +60,7 @@ def on_clock(parts: Parts, t_s: Array) -> Parts:
     good &= (t_s >= parts.t_s[0] - 1e-9) & (t_s <= parts.t_s[-1] + 1e-9)
     out = parts.rows(nearest)
     params = (1 - share)[:, None] * parts.params[before] + share[:, None] * parts.params[after]
-    return Parts(np.asarray(t_s, float), params, out.noise, out.gain, parts.take_covariance, out.string, good, out.prior_sd)
+    return Parts(np.asarray(t_s, float), params, out.noise, out.gain, parts.take_covariance, out.string, good, out.prior_sd, out.cost)
 
 
 def joined(first: Parts, second: Parts, shared_sd: Array, *, clock_sd_s: float) -> Joined:
@@ -62,13 +69,17 @@ def joined(first: Parts, second: Parts, shared_sd: Array, *, clock_sd_s: float) 
     n = len(first.t_s)
     both = first.measured & second.measured & (first.string == second.string)
     one, two = first.covariance, second.covariance + _of_clock(second, clock_sd_s)
-    cross = _common(first, second, shared_sd)
+    cross = _possible(one, two, _common(first, second, shared_sd))
     stacked = np.block([[one, cross], [cross.transpose(0, 2, 1), two]])
     own = np.tile(np.eye(8), (n, 1, 1))
     stacked = np.where(both[:, None, None], stacked, own)
     off = np.where(both[:, None], first.params - second.params, 0.0)
     between = np.where(both[:, None, None], one + two - cross - cross.transpose(0, 2, 1), np.eye(4))
     chi2 = np.einsum("na,nab,nb->n", off, np.linalg.pinv(between, hermitian=True), off)
+    # where one has lost an end of the bow, and with it the place on it, the mean of both is nobody's
+    gross = both & (chi2 > GROSS_CHI2)
+    said = float(np.sqrt(np.median(chi2[both]) / USUAL_CHI2)) if both.any() else 1.0
+    both = both & ~gross
     apart = _apart(chi2, both, first.string)
     weight = np.linalg.inv(stacked + 1e-9 * np.eye(8))
     maps = np.tile(np.vstack([np.eye(4), np.eye(4)]), (n, 1, 1))
@@ -80,13 +91,13 @@ def joined(first: Parts, second: Parts, shared_sd: Array, *, clock_sd_s: float) 
     covariance, shared = covariance * apart[:, None, None] ** 2, shared * apart[:, None, None] ** 2
     # what only one phone has seen stays as that one has it; where they do not agree on the string, the one that is surer of the lean
     surer = np.where(first.measured & second.measured, one[:, 2, 2] <= two[:, 2, 2], first.measured)
+    surer = np.where(gross, _better(first, second, gross), surer)
     for record, cov, mine in ((first, one, ~both & surer), (second, two, ~both & ~surer)):
         params = np.where(mine[:, None], record.params, params)
         covariance = np.where(mine[:, None, None], cov, covariance)
         fixed = np.einsum("nak,kl,nbl->nab", record.gain, record.take_covariance, record.gain)
         shared = np.where(mine[:, None, None], fixed, shared)
     string = np.where(both | surer, first.string, second.string)
-    said = float(np.sqrt(np.median(chi2[both]) / USUAL_CHI2)) if both.any() else 1.0
     return Joined(params, covariance, shared, string, first.measured | second.measured, both, said)
 
 
@@ -106,6 +117,16 @@ def _common(first: Parts, second: Parts, shared_sd: Array) -> Array:
     return np.asarray(alike + expected)
 
 
+def _possible(one: Array, two: Array, cross: Array) -> Array:
+    """What two err alike, held to what leaves either something of its own: beyond ``MOST_ALIKE`` the better record would be driven past
+    itself by the other."""
+    own, other = np.linalg.cholesky(one + 1e-9 * np.eye(4)), np.linalg.cholesky(two + 1e-9 * np.eye(4))
+    share = np.linalg.solve(own, cross)
+    share = np.linalg.solve(other, share.transpose(0, 2, 1)).transpose(0, 2, 1)
+    left, size, right = np.linalg.svd(share)
+    return np.asarray(own @ ((left * np.minimum(size, MOST_ALIKE)[:, None, :]) @ right) @ other.transpose(0, 2, 1))
+
+
 def _gain(first: Array, second: Array, take: Array) -> Array:
     """How the joined parameters follow the first and the second phone's unknowns, (n, 4, u1 + u2)."""
     return np.concatenate([take[:, :, :4] @ first, take[:, :, 4:] @ second], axis=2)
@@ -116,6 +137,13 @@ def _take_covariance(first: Parts, second: Parts, gain: Array, shared_sd: Array)
     alike = (a[:, SHARED] / shared_sd**2) @ b[:, SHARED].T
     whole = np.block([[a, alike], [alike.T, b]])
     return np.asarray(np.einsum("nak,kl,nbl->nab", gain, whole, gain))
+
+
+def _better(first: Parts, second: Parts, gross: Array) -> Array:
+    """Where two records contradict each other, whether the first one's pictures fit a bow better, over a stretch (n,) bool."""
+    width = 2 * max(1, round(0.5 * STRETCH_S / max(float(np.median(np.diff(first.t_s))), 1e-3))) + 1
+    worse = np.where(gross, np.clip(first.cost - second.cost, -20.0, 20.0), 0.0)
+    return np.asarray(np.convolve(worse, np.ones(width), "same") <= 0)
 
 
 def _apart(chi2: Array, both: Array, string: Array) -> Array:

@@ -16,7 +16,7 @@ from dolcezza.core.base.errors import MediaError
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import Message
 from dolcezza.core.bowing.measure import Measured, bow_columns
-from dolcezza.core.bowing.same_bow import BowClock, lay_bows
+from dolcezza.core.bowing.same_bow import SAME_BOW, BowClock, lay_bows
 from dolcezza.core.bowing.series import BowSeries, as_filmed, check
 from dolcezza.core.bowing.two_views import CONTRADICT, SHARED, Joined, joined, on_clock
 from dolcezza.core.camera.lens import LensPrior
@@ -41,6 +41,8 @@ NEAR_SOUND_S = 0.3
 """Sound may run before or behind the picture by so much in either phone together."""
 OTHER_STRING = 4.0
 """What a string costs on which the other phone does not see the bow."""
+MOST_SHARE = 0.6
+"""Where the sound does not tell, so much of the playing must be seen by both and run together."""
 BY_SOUND_SD_S = 0.02
 """Where the bow's motion does not tell the moment: sound and picture of a phone run apart by about so much."""
 
@@ -152,20 +154,22 @@ def clocks(first: TakeAnalysis, second: TakeAnalysis, sound: Together | None, la
     t_first, t_second = first.series.t, second.series.t
     pair = (t_first, first.series["bow_position"], t_second, second.series["bow_position"])
     found: BowClock | None = None
-    if sound is not None and by_sound is not None and (sound.sure or sound.peak > 4.0):
-        found = lay_bows(*pair, near_s=by_sound, reach_s=NEAR_SOUND_S)
+    if sound is not None and by_sound is not None:
+        found = lay_bows(*pair, near_s=by_sound, reach_s=NEAR_SOUND_S, least_share=0.0 if sound.sure else MOST_SHARE)
         if found is None and sound.sure:
             return Clocks(by_sound, sound.drift, BY_SOUND_SD_S)
-    if found is None or not found.same:
-        # no sound in common, or its echo was laid together
+    elif sound is None:
         whole = max(float(t_first[-1]), float(t_second[-1])) - 1.0
-        found = lay_bows(*pair, near_s=0.0, reach_s=whole) if sound is None or not sound.sure else found
-    if found is None or not found.same:
+        found = lay_bows(*pair, near_s=0.0, reach_s=whole, least_share=MOST_SHARE)
+    if found is None or not found.same or ((sound is None or not sound.sure) and found.apart > 0.5 * SAME_BOW):
         raise MediaError(
             "These two videos do not seem to be of the same playing: neither sound nor bow run together.",
             "Film one playing with both phones at the same time, with sound.",
         )
-    return Clocks(found.offset_s, sound.drift if sound is not None and sound.sure else 0.0, found.sd_s)
+    if by_sound is None or sound is None or not sound.sure:
+        return Clocks(found.offset_s, 0.0, found.sd_s)
+    weights = np.array([found.sd_s, BY_SOUND_SD_S]) ** -2.0
+    return Clocks(float(weights @ [found.offset_s, by_sound] / weights.sum()), sound.drift, float(weights.sum() ** -0.5))
 
 
 def _sounds(videos: tuple[Path, Path]) -> Together | None:

@@ -26,12 +26,16 @@ LOWEST_HZ, HIGHEST_HZ = 150.0, 4000.0
 """Speech of the room below, hiss of phones above."""
 OVERLAP_S = 1.5
 """The two must have so much in common."""
-WINDOW_S = 6.0
+WINDOW_S = 4.0
+FEWEST_WINDOWS = 4
+LEAST_PEAK = 4.0
 SURE_PEAK = 7.0
 """A peak stands out that is so many times the usual height (median of its neighbourhood) of what lies beside it."""
 MOST_DRIFT = 3e-4
 """Clocks of phones differ by less."""
-AGREE_S = 0.006
+CLEAR_SHARE = 0.6
+"""So large a share of windows must agree on the moment: each alone may be laid together by chance."""
+AGREE_S = 0.003
 OWN_SD_S = 0.001
 """Way of the sound in a room: a third of a metre."""
 
@@ -63,21 +67,22 @@ def lay_together(first: Array, second: Array, *, rate_hz: int, starts_s: tuple[f
     a, b = _band(first, rate_hz), _band(second, rate_hz)
     found = [_by_waves(a, b, lag, rate_hz) for lag in guesses]
     lag, peak = max(found, key=lambda f: f[1])
-    drift, spread, agree = 0.0, 0.0, True
-    windows = _windows(a, b, lag, rate_hz)
-    if len(windows) >= 3:
-        at, own = np.array(windows).T
-        slope, level = np.polyfit(at, own, 1)
-        middle = np.median(own)
-        agree = bool((np.abs(own - (level + slope * at)) < AGREE_S).mean() >= 0.6)
-        if abs(slope) < MOST_DRIFT and len(windows) >= 4:
-            drift, lag = float(slope), float(level)
+    drift, spread, share = 0.0, 0.0, 0.0
+    at, own = _windows(a, b, lag, rate_hz)
+    if len(at) >= FEWEST_WINDOWS:
+        line = scipy.stats.theilslopes(own, at)
+        drift = float(line.slope) if abs(line.slope) < MOST_DRIFT else 0.0
+        level = float(np.median(own - drift * at))
+        near = np.abs(own - (level + drift * at)) < AGREE_S
+        share = float(near.mean())
+        if share >= CLEAR_SHARE:
+            lag = float(np.mean(own[near] - drift * at[near]))
+            spread = float(np.std(own[near] - (lag + drift * at[near])) / np.sqrt(near.sum()))
         else:
-            lag = float(middle)
-        spread = float(1.48 * np.median(np.abs(own - (lag + drift * at))))
+            drift = 0.0
     # lag and drift are of samples counted from each one's first; on the clocks of the files
     offset = lag + starts_s[1] - starts_s[0] - drift * starts_s[0]
-    return Together(offset, drift, float(np.hypot(OWN_SD_S, spread)), peak, peak >= SURE_PEAK and agree)
+    return Together(offset, drift, float(np.hypot(OWN_SD_S, spread)), peak, share >= CLEAR_SHARE or (peak >= SURE_PEAK and not len(at)))
 
 
 def _swelling(samples: Array, rate_hz: int) -> Array:
@@ -160,15 +165,18 @@ def _by_waves(a: Array, b: Array, lag_s: float, rate_hz: int) -> tuple[float, fl
     return (shift + k - reach + bend) / rate_hz, float(height[k] / max(float(np.median(height)), 1e-15))
 
 
-def _windows(a: Array, b: Array, lag_s: float, rate_hz: int) -> list[tuple[float, float]]:
-    """Middle (s of the first) and lag (s) of windows whose waves agree clearly."""
+def _windows(a: Array, b: Array, lag_s: float, rate_hz: int) -> tuple[Array, Array]:
+    """Middle (m,) (s of the first) and lag (m,) (s) of windows along what the two have in common; none where that is short."""
     shift, length = round(lag_s * rate_hz), int(WINDOW_S * rate_hz)
     start, end = max(0, -shift), min(len(a), len(b) - shift)
     count = max(0, (end - start) // (length // 2) - 1)
-    out = []
-    for k in range(count):
-        begin = start + k * (length // 2)
-        own, peak = _by_waves(a[begin : begin + length], b[begin + shift : begin + shift + length], 0.0, rate_hz)
-        if peak >= SURE_PEAK:
-            out.append(((begin + 0.5 * length) / rate_hz, own + shift / rate_hz))
-    return out
+    if count < FEWEST_WINDOWS:
+        return np.zeros(0), np.zeros(0)
+    begins = start + np.arange(count) * (length // 2)
+    found = [_by_waves(a[k : k + length], b[k + shift : k + shift + length], 0.0, rate_hz) for k in begins]
+    heard = np.array([peak >= LEAST_PEAK for _, peak in found])
+    lags = np.array([own for own, _ in found]) + shift / rate_hz
+    # where nothing is played there is nothing to lay together
+    if heard.sum() < max(FEWEST_WINDOWS, 0.4 * count):
+        return np.zeros(0), np.zeros(0)
+    return (begins[heard] + 0.5 * length) / rate_hz, lags[heard]

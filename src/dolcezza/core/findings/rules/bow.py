@@ -33,13 +33,8 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
     """
     limit = profile.angle_limit_deg
     judged = [s for s in strokes if any(np.isfinite(s.third(k)) for k in THIRDS)]
-    groups: dict[float, list[Stroke]] = defaultdict(list)
-    for stroke in judged:
-        mark = signature([stroke], limit)
-        if mark.shape is not Shape.STRAIGHT:
-            groups[float(np.sign(mark.worst))].append(stroke)
     out = []
-    for crooked_ones in groups.values():
+    for crooked_ones in _off_alike(judged, limit):
         members, own, strings = where_it_shows(crooked_ones, judged, lambda s: s.string)
         mark = signature(members, limit)
         shape = mark.shape
@@ -56,6 +51,26 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
                 sure=off and well_seen(members, len(own)), cause=cause,
             )
         )  # fmt: skip
+    return out
+
+
+def _off_alike(strokes: list[Stroke], limit: float) -> list[list[Stroke]]:
+    """Strokes beyond the limit that are off to the same side; where those are off at different places of the bow, so that none of them
+    shows in all together, those that are off at the same one."""
+    by_side: dict[float, list[Stroke]] = defaultdict(list)
+    for stroke in strokes:
+        mark = signature([stroke], limit)
+        if mark.shape is not Shape.STRAIGHT:
+            by_side[float(np.sign(mark.worst))].append(stroke)
+    out = []
+    for members in by_side.values():
+        if signature(members, limit).shape is not Shape.STRAIGHT:
+            out.append(members)
+            continue
+        by_third: dict[str, list[Stroke]] = defaultdict(list)
+        for stroke in members:
+            by_third[signature([stroke], limit).worst_third].append(stroke)
+        out += list(by_third.values())
     return out
 
 

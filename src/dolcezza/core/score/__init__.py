@@ -1,0 +1,1 @@
+"""Printed music: notes with their bows, read from open files, made as scales, engraved."""

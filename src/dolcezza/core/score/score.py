@@ -1,0 +1,162 @@
+"""A printed part for one bow: notes in the order they are played, their bows, and which string each lies on."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from dolcezza.core.base.errors import DolcezzaError
+
+DYNAMICS = ("pp", "p", "mp", "mf", "f", "ff")
+OPEN_MIDI = {"violin": (55, 62, 69, 76), "viola": (48, 55, 62, 69), "cello": (36, 43, 50, 57)}
+"""Open strings, bass side first: g d' a' e''; c g d' a'; C G d a (common practice, no source)."""
+MOST_NOTES = 4000
+
+
+class NotationError(DolcezzaError):
+    """Notation that cannot be read or played."""
+
+
+@dataclass(frozen=True)
+class ScoreNote:
+    """One note as it sounds. ``ids``: of its printed heads (several where it is tied), ``midi``: pitches, the lowest first, none = a rest;
+    ``start`` and ``beats`` in quarter notes, ``measure`` as printed, 1 and up. ``sign``: "down", "up" or "" as printed; ``slur``: number of
+    the slur it lies under, 0 = none; ``first_of_slur``; ``marks`` such as "stacc", "ten"; ``grace``: takes no time of its own."""
+
+    ids: tuple[str, ...]
+    midi: tuple[int, ...]
+    start: float
+    beats: float
+    measure: int
+    sign: str = ""
+    slur: int = 0
+    dynamic: str = "mf"
+    marks: tuple[str, ...] = ()
+    finger: str = ""
+    string: str = ""
+    grace: bool = False
+
+    @property
+    def rest(self) -> bool:
+        """Nothing sounds."""
+        return not self.midi
+
+    @property
+    def end(self) -> float:
+        """When it ends, quarter notes from the start."""
+        return self.start + self.beats
+
+
+@dataclass(frozen=True)
+class PrintedBow:
+    """Notes in one bow: ``notes`` places in the score, ``down``, ``signed``: its direction is printed; ``retake``: the same direction as
+    the bow before, by a sign; ``rest`` quarter notes of silence before it."""
+
+    notes: tuple[int, ...]
+    down: bool
+    signed: bool = False
+    retake: bool = False
+    rest: float = 0.0
+
+
+@dataclass(frozen=True)
+class Score:
+    """``notes`` in playing order, repeats written out; ``tempo`` quarter notes a minute; ``pickup``: it begins before the first whole bar.
+    ``skips``: (from, to) places in ``notes`` where a repeat may be left out. ``skipped``: what the file has and is not read."""
+
+    title: str
+    notes: tuple[ScoreNote, ...]
+    tempo: float = 60.0
+    meter: tuple[int, int] = (4, 4)
+    pickup: bool = False
+    skips: tuple[tuple[int, int], ...] = ()
+    skipped: tuple[str, ...] = ()
+
+    @property
+    def sounding(self) -> list[int]:
+        """Places of the notes that sound and take time."""
+        return [k for k, n in enumerate(self.notes) if not n.rest and not n.grace]
+
+    @property
+    def bows(self) -> list[PrintedBow]:
+        """The notes in their bows: in turns from the first on (an up-bow before the first whole bar), slurs in one, signs as printed."""
+        out: list[PrintedBow] = []
+        rest, slur = 0.0, 0
+        for k, note in enumerate(self.notes):
+            if note.rest:
+                rest, slur = rest + note.beats, 0
+                continue
+            if note.slur and note.slur == slur and out:
+                out[-1] = replace(out[-1], notes=(*out[-1].notes, k))
+                continue
+            if note.grace and not note.slur:
+                # a grace note goes with the bow of the note it leans on
+                slur = -1 - k
+                out.append(self._next(out, note, (k,), rest))
+                rest = 0.0
+                continue
+            if slur < 0 and out:
+                out[-1] = replace(out[-1], notes=(*out[-1].notes, k))
+            else:
+                out.append(self._next(out, note, (k,), rest))
+                rest = 0.0
+            slur = note.slur
+        return out
+
+    def _next(self, before: list[PrintedBow], note: ScoreNote, notes: tuple[int, ...], rest: float) -> PrintedBow:
+        usual = (not before[-1].down) if before else not self.pickup
+        down = {"down": True, "up": False}.get(note.sign, usual)
+        retake = bool(before) and bool(note.sign) and down == before[-1].down
+        return PrintedBow(notes, down, bool(note.sign), retake, rest)
+
+
+def on_strings(score: Score, family: str) -> list[str]:
+    """The string of every note (n,), "" for a rest: as printed, else the highest that has the note, which keeps the hand low. Raises
+    NotationError for notes below the lowest string, and instruments without strings."""
+    opens = OPEN_MIDI[family]
+    names = {"violin": "GDAE", "viola": "CGDA", "cello": "CGDA"}[family]
+    out = []
+    for note in score.notes:
+        if note.rest:
+            out.append("")
+        elif note.string in names and note.string:
+            out.append(note.string)
+        else:
+            low = min(note.midi)
+            fit = [name for name, own in zip(names, opens, strict=True) if own <= low]
+            if not fit:
+                raise NotationError(
+                    f"'{score.title}' goes below the {family}'s lowest string in bar {note.measure}.", "Choose another staff or instrument."
+                )
+            out.append(fit[-1])
+    return out
+
+
+def checked(score: Score) -> Score:
+    """The score, if there is something to play. Raises NotationError."""
+    if not any(not n.rest for n in score.notes):
+        raise NotationError(f"'{score.title}' has no notes.", "Choose another file or staff.")
+    if len(score.notes) > MOST_NOTES:
+        raise NotationError(f"'{score.title}' has {len(score.notes)} notes.", f"Up to {MOST_NOTES} are read: choose a shorter passage.")
+    return score
+
+
+def with_tempo(score: Score, tempo: float) -> Score:
+    """The same at another tempo, quarter notes a minute."""
+    return replace(score, tempo=float(min(max(tempo, 10.0), 400.0)))
+
+
+def part(score: Score, first_bar: int, last_bar: int) -> Score:
+    """Some bars of it, as printed. Raises NotationError."""
+    kept = [k for k, n in enumerate(score.notes) if first_bar <= n.measure <= last_bar]
+    if not kept:
+        raise NotationError(f"There are no notes in bars {first_bar} to {last_bar}.", "Choose other bars.")
+    start = score.notes[kept[0]].start
+    notes = tuple(replace(score.notes[k], start=score.notes[k].start - start) for k in kept)
+    return checked(replace(score, notes=notes, skips=(), pickup=score.pickup and kept[0] == 0))
+
+
+def midi_of(pitches: Sequence[str]) -> tuple[int, ...]:
+    """Numbers of named pitches such as "C#4" (C4 = 60)."""
+    steps = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
+    return tuple(12 * (int(p[-1]) + 1) + steps[p[0]] + p.count("#") - p[1:].count("b") for p in pitches)
