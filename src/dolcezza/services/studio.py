@@ -29,6 +29,7 @@ from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.hold import HoldStill
 from dolcezza.services.hold_building import HoldBuilding
 from dolcezza.services.keeping import Keeping
+from dolcezza.services.notation import NotationShelf
 from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
@@ -68,6 +69,7 @@ class Studio:
         self.undo = UndoStack()
         self.shelf = ProfileShelf(self.store.folder / "profiles")
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
+        self.notation = NotationShelf(self.store.folder / "notation")
         self.review = Review(self.store, self.undo)
         self.practice = Practice(self.store, self.undo)
         self.schools = Schools(self.store, self.shelf, self.undo, self.judge_student)

@@ -25,6 +25,7 @@ from dolcezza.app.presenters.corrections import CorrectionsPresenter
 from dolcezza.app.presenters.findings import FindingsPresenter
 from dolcezza.app.presenters.help import HelpPresenter
 from dolcezza.app.presenters.hold import HoldPresenter
+from dolcezza.app.presenters.notation import NotationPresenter
 from dolcezza.app.presenters.playing import Playing
 from dolcezza.app.presenters.practice import PracticePresenter
 from dolcezza.app.presenters.profile import ProfilePresenter
@@ -47,6 +48,7 @@ from dolcezza.app.windows.steps import (
     CORRECT,
     HOLD,
     LANDMARKS,
+    NOTES,
     PLAN,
     PLAYING_KEYS,
     PLAYING_STEPS,
@@ -126,6 +128,7 @@ class MainWindow(QMainWindow):
         self.measuring = AnalysisPresenter(self.studio, self.selection, self.landmarks, self.strokes, self.notice, self)
         self.jobs = self.measuring.jobs
         self.assigning = AssignmentPresenter(self.studio, self.selection, self.use, self.plan, self.strokes, self.notice, self)
+        self.notation = NotationPresenter(self.studio, self.selection, pages.notes, self.notice, self)
         self.correcting = FindingsPresenter(self.studio, self.selection, self.correct, self.notice, self)
         self.practising = PracticePresenter(
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
@@ -139,7 +142,7 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.strokes, self.arm, self.notice, lambda: self.landmarks.session,
             self.measuring.is_measuring, self
         )  # fmt: skip
-        screens = Screens(self.take_view, self.landmarks, self.strokes, self.arm, self.assigning, self.body, self.takes)
+        screens = Screens(self.take_view, self.landmarks, self.strokes, self.arm, self.assigning, self.notation, self.body, self.takes)
         self.opened = OpenTake(self.studio, self.selection, screens, self.notice, self)
         self.pictures = self.opened.pictures
 
@@ -189,6 +192,8 @@ class MainWindow(QMainWindow):
             self.building.reload()
         if step in (USE, PLAN):
             self.assigning.reload()
+        if step == NOTES:
+            self.notation.enter()
         self._reload_lesson(step)
         if step == STUDENTS:
             self.opened.keep_landmarks()

@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
+from dolcezza.app.presenters.notation import NotationPresenter
 from dolcezza.app.presenters.takes import TakesPresenter
 from dolcezza.app.theme.words import day_words
 from dolcezza.app.views.arm import ArmView
@@ -35,6 +36,7 @@ class Screens:
     strokes: StrokesView
     arm: ArmView
     assigning: AssignmentPresenter
+    notation: NotationPresenter
     body: BodyPresenter
     takes: TakesPresenter
 
@@ -97,6 +99,7 @@ class OpenTake(QObject):
         see.strokes.show_analysis(analysis, self.fit.spec.strings, length_s, rate_hz, limit)
         see.arm.show_analysis(analysis, length_s, rate_hz, profile)
         see.assigning.show_take(self.fit, length_s, rate_hz, limit)
+        see.notation.show_take(self.fit)
         see.landmarks.follow(self._followed())
         self.show_by_hand()
 

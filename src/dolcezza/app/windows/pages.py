@@ -13,6 +13,7 @@ from dolcezza.app.views.bow_use import BowUseView
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.views.hold import HoldView
+from dolcezza.app.views.notation import NotationView
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.profile import ProfileView
 from dolcezza.app.views.progress import ProgressView
@@ -33,11 +34,11 @@ class Pages(QStackedWidget):
         self.landmarks, self.strokes = CalibrationView(selection), StrokesView(selection)
         self.arm, self.hold = ArmView(selection), HoldView()
         self.hand = self.hold.pictures
-        self.use, self.plan = BowUseView(selection), BowPlanView()
+        self.use, self.plan, self.notes = BowUseView(selection), BowPlanView(), NotationView()
         self.correct, self.practise, self.progress = CorrectView(selection), PractiseView(), ProgressView()
         first = (self.students, self.take, self.landmarks, self.strokes, self.arm, self.hold)
         self.profile = ProfileView()
-        for page in (*first, self.use, self.plan, self.correct, self.practise, self.progress, self.profile):
+        for page in (*first, self.use, self.plan, self.notes, self.correct, self.practise, self.progress, self.profile):
             self.addWidget(page)
 
     @property
@@ -65,7 +66,7 @@ class Pages(QStackedWidget):
     def recolour(self, palette: Palette) -> None:
         """Another theme."""
         self.strokes.recolour(palette)
-        for page in (self.arm, self.hold, self.use, self.plan, self.correct, self.progress, self.profile):
+        for page in (self.arm, self.hold, self.use, self.plan, self.notes, self.correct, self.progress, self.profile):
             page.recolour(palette)
         for transport in self.transports.values():
             transport.recolour(palette)

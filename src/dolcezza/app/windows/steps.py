@@ -13,12 +13,13 @@ STEPS = [
     mark("Hold"),
     mark("Distribution"),
     mark("Bow plan"),
+    mark("Notes"),
     mark("Correct"),
     mark("Practise"),
     mark("Progress"),
 ]
-STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HOLD, USE, PLAN, CORRECT, PRACTISE, PROGRESS = range(11)
-STILL_STEPS = (STUDENTS, HOLD, PLAN, PRACTISE, PROGRESS)
+STUDENTS, TAKE, LANDMARKS, STROKES, ARM, HOLD, USE, PLAN, NOTES, CORRECT, PRACTISE, PROGRESS = range(12)
+STILL_STEPS = (STUDENTS, HOLD, PLAN, NOTES, PRACTISE, PROGRESS)
 """Steps that do not show the take's moment."""
 PLAYING_STEPS = (TAKE, STROKES, ARM, USE, CORRECT)
 """Steps on which the take can be played."""
@@ -31,4 +32,4 @@ WITHOUT_A_TAKE = (HOLD, PRACTISE, PROGRESS)
 
 def may_enter(*, take: bool, student: bool) -> list[bool]:
     """Which steps are open, with or without a take that is open and a student that is chosen."""
-    return [k in (STUDENTS, PLAN) or take or (student and k in WITHOUT_A_TAKE) for k in range(len(STEPS))]
+    return [k in (STUDENTS, PLAN, NOTES) or take or (student and k in WITHOUT_A_TAKE) for k in range(len(STEPS))]

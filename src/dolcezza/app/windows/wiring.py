@@ -38,6 +38,7 @@ def connect(window: MainWindow) -> None:
     window.opened.undo_changed.connect(window._refresh_undo)
     window.corrections.corrected.connect(window._on_mended)
     window.assigning.judged_again.connect(window._reload_analysis)
+    window.notation.assigned.connect(window._reload_analysis)
     window.correcting.changed.connect(window._reload_analysis)
     window.correct.practise.connect(partial(window.go_to_step, PRACTISE))
     window.progress.open_take.connect(window.open_take)

@@ -1,0 +1,1 @@
+"""What was played against what is printed, note by note."""

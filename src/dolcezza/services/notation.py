@@ -1,0 +1,164 @@
+"""Pieces in notation: read from files, made as scales, kept in the studio, engraved, and laid against a take."""
+
+from __future__ import annotations
+
+import base64
+import json
+import subprocess
+import sys
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from dolcezza.core.score.engraving import MOST_BYTES, Engraved
+from dolcezza.core.score.mei import read_mei, staves
+from dolcezza.core.score.musicxml import to_musicxml
+from dolcezza.core.score.scales import PATTERNS, scale
+from dolcezza.core.score.score import NotationError, Score, with_tempo
+from dolcezza.storage.file_names import own_place
+from dolcezza.storage.files import disk_faults, write_whole
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dolcezza.core.bowing.series import BowSeries
+    from dolcezza.core.played.played import Performance
+    from dolcezza.core.sound.pitch import PitchTrack
+    from dolcezza.core.strokes.figures import Stroke
+
+READ_S = 30.0
+"""A file that takes longer to read is given up."""
+SUFFIXES = (".musicxml", ".xml", ".mxl", ".mei", ".abc")
+
+
+class NotationShelf:
+    """Pieces kept in ``folder`` as MEI, by name; a file that cannot be read is left out and named in ``faults``."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = Path(folder)
+        self.faults: list[str] = []
+
+    def names(self) -> list[str]:
+        """Names of the pieces, in order."""
+        return sorted(p.stem for p in self.folder.glob("*.mei")) if self.folder.is_dir() else []
+
+    def take_in(self, path: Path) -> str:
+        """Read a notation file and keep it; returns the name it is kept under. Raises NotationError or StudioError."""
+        mei = mei_of(read_file(path))
+        read_mei(mei)
+        return self.keep(path.stem, mei)
+
+    def keep(self, name: str, mei: str) -> str:
+        """Keep MEI under a name that is free or its own. Raises StudioError."""
+        place = own_place(self.folder, name, ".mei", lambda other: _same(other, mei))
+        write_whole(place, mei)
+        return place.stem
+
+    def mei(self, name: str) -> str:
+        """The MEI of a piece. Raises NotationError."""
+        try:
+            return (self.folder / f"{name}.mei").read_text(encoding="utf-8")
+        except (OSError, UnicodeDecodeError) as error:
+            raise NotationError(f"The piece '{name}' cannot be read.", "Open its file again.") from error
+
+    def remove(self, name: str) -> None:
+        """Remove a piece. Raises StudioError."""
+        with disk_faults(self.folder):
+            (self.folder / f"{name}.mei").unlink(missing_ok=True)
+
+
+def _same(path: Path, mei: str) -> bool:
+    try:
+        return path.read_text(encoding="utf-8") == mei
+    except (OSError, UnicodeDecodeError):
+        return False
+
+
+def read_file(path: Path) -> bytes:
+    """The bytes of a notation file. Raises NotationError."""
+    if path.suffix.lower() not in SUFFIXES:
+        raise NotationError(f"{path.name} is not a notation file.", f"Files ending in {', '.join(SUFFIXES)} are read.")
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise NotationError(f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB.", "Save the one part that is to be played.")
+        return path.read_bytes()
+    except OSError as error:
+        raise NotationError(f"{path.name} cannot be read.", "Choose another file.") from error
+
+
+def mei_of(data: bytes) -> str:
+    """MEI of a notation file's bytes. Raises NotationError."""
+    return str(_asked({"what": "mei", "data": base64.b64encode(data).decode()})["mei"])
+
+
+def engraved(mei: str, staff: int, *, width: int, below: float) -> Engraved:
+    """Engraved pages, see ``engrave``. Raises NotationError."""
+    made = _asked({"what": "engrave", "mei": mei, "staff": staff, "width": width, "below": below})["engraved"]
+    return Engraved(
+        tuple(made["svg"]), {k: (int(v[0]), float(v[1]), float(v[2])) for k, v in made["notes"].items()},
+        tuple(tuple((float(a), float(b)) for a, b in page) for page in made["systems"]),
+        tuple((float(w), float(h)) for w, h in made["size"]),
+    )  # fmt: skip
+
+
+def _asked(what: dict[str, Any]) -> dict[str, Any]:
+    try:
+        done = subprocess.run(
+            [sys.executable, "-m", "dolcezza.services.read_notation"], input=json.dumps(what), capture_output=True, text=True, check=False,
+            timeout=READ_S,
+        )  # fmt: skip
+        told: dict[str, Any] = json.loads(done.stdout) if done.returncode == 0 else {}
+    except (subprocess.TimeoutExpired, json.JSONDecodeError):
+        told = {}
+    if "sentence" in told:
+        raise NotationError(told["sentence"], told["advice"])
+    if not told:
+        raise NotationError("The notation could not be read.", "Save it again as MusicXML from the notation program.")
+    return told
+
+
+def scale_mei(family: str, key: str, pattern: str, *, minor: bool, tempo: float) -> tuple[str, str]:
+    """A scale's title and its MEI. Raises NotationError."""
+    chosen = next((p for p in PATTERNS if p.name == pattern), PATTERNS[0])
+    made, fifths = scale(family, key, chosen, minor=minor, tempo=tempo)
+    return made.title, mei_of(to_musicxml(made, family, fifths).encode())
+
+
+def score_of(mei: str, staff: int = 1, *, tempo: float | None = None, title: str = "") -> Score:
+    """The score of one staff. Raises NotationError."""
+    found = read_mei(mei, staff)
+    if title:
+        found = replace(found, title=title)
+    return found if tempo is None else with_tempo(found, tempo)
+
+
+def staves_of(mei: str) -> list[str]:
+    """Names of the staves. Raises NotationError."""
+    return staves(mei)
+
+
+def write_score(score: Score, family: str, path: Path, fifths: int = 0) -> None:
+    """Write a score as MusicXML. Raises StudioError."""
+    write_whole(path, to_musicxml(score, family, fifths))
+
+
+def performance(
+    score: Score, series: BowSeries, strokes: Sequence[Stroke], track: PitchTrack | None = None, cents: float = 0.0
+) -> Performance:
+    """A take laid against a score; ``track``: the pitch where it is kept finer than the frames of the picture. Raises NotationError where
+    the take has no sound."""
+    import numpy as np
+
+    from dolcezza.core.played.heard_notes import notes_by_bow
+    from dolcezza.core.played.lay import lay
+    from dolcezza.core.played.played import performed
+    from dolcezza.core.sound.pitch import PitchTrack
+
+    if track is None:
+        hz = series["pitch_hz"]
+        nothing = np.zeros(len(hz))
+        track = PitchTrack(series.t, hz, nothing, nothing)
+    if not np.isfinite(track.hz).any():
+        raise NotationError("This video has no pitch to lay against the notes.", "Film with sound.")
+    heard = notes_by_bow(track, strokes, offset_cents=cents)
+    return performed(score, heard, lay(score, heard), series, strokes)
