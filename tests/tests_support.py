@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
+
 import cv2
 import numpy as np
 
@@ -11,6 +13,7 @@ from dolcezza.core.camera.precision import HEAD_BIAS_PX
 from dolcezza.core.camera.unknowns import COUNT, FOCAL, MOVE, TURN
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.reports.language import language
 
@@ -93,3 +96,13 @@ def changed_at(before, after, column):
 
 def frame_at(stored, seconds):
     return int(np.argmin(np.abs(stored.series.t - seconds)))
+
+
+def made_stroke(
+    number: int, start_s: float, end_s: float, *, down: bool, start: float = 0.1, end: float = 0.9, string: str = "A"
+) -> Stroke:
+    """A stroke of which only what a bow did is known; every other figure is NaN."""
+    numbers = {f.name: float("nan") for f in fields(Stroke) if f.type == "float"}
+    own = {"number": number, "direction": "down" if down else "up", "string": string, "start_s": start_s, "end_s": end_s}
+    places = {"from_position": start, "to_position": end, "share_used": abs(end - start)}
+    return Stroke(**(numbers | own | places))

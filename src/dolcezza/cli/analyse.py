@@ -14,6 +14,7 @@ from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse, analyse_two, find_landmarks
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
+from dolcezza.services.notation import mei_of, performance, performance_words, read_file, score_of, write_played
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis, write_found
 from dolcezza.storage.files import ready_folder
@@ -29,6 +30,7 @@ def run_analyse(options: argparse.Namespace) -> int:
     wanted = None
     if options.exercise and options.exercise != RECOGNISE:
         wanted = read_exercise_file(Path(options.exercise))
+    printed = score_of(mei_of(read_file(options.printed)), options.staff, title=options.printed.stem) if options.printed else None
     profile = named_profile(options.profile) if options.profile else None
     show = not options.quiet and sys.stderr.isatty()
     fits = [read_fit(f) for f in options.fit or ()] or [with_progress(find_landmarks(v, options.instrument), show) for v in options.take]
@@ -50,6 +52,11 @@ def run_analyse(options: argparse.Namespace) -> int:
         if matched is not None:
             write_match(matched, options.out)
         print(how.sentence)
+    if printed is not None:
+        heard = result.cache.heard if result.cache is not None else None
+        told = performance(printed, result.series, result.strokes, heard.pitch if heard else None, heard.cents if heard else 0.0)
+        write_played(told, options.out)
+        print(performance_words(told))
     hair_mm = result.fit.spec.hair_length
     write_use(bow_use(result.series, result.strokes, matched=matched, hair_mm=hair_mm, tempo_told=wanted is not None), options.out)
     for finding in result.findings:

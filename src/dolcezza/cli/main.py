@@ -27,6 +27,8 @@ def parser() -> argparse.ArgumentParser:
     analyse.add_argument("--out", type=Path, required=True, help="folder for frames.csv, strokes.csv, findings.json, summary.json")
     analyse.add_argument("--profile", help="profile whose limits count: a name or a JSON file (default: the usual one)")
     analyse.add_argument("--exercise", help="what was to be played: a text file, or 'recognise'; writes match.json")
+    analyse.add_argument("--printed", type=Path, help="the notes that are played (MusicXML, MXL, MEI, ABC); writes played.json")
+    analyse.add_argument("--staff", type=int, default=1, help="which staff of them, from the top (default: 1)")
     analyse.add_argument("--quiet", action="store_true", help="no progress line")
     hold = commands.add_parser("hold", help="tell the bow hold from stills of the hand")
     hold.add_argument("images", type=Path, nargs="+", metavar="IMAGE", help="pictures of the bow hand, or close-up videos")

@@ -6,6 +6,7 @@ import base64
 import json
 import subprocess
 import sys
+from collections import Counter
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -162,3 +163,53 @@ def performance(
         raise NotationError("This video has no pitch to lay against the notes.", "Film with sound.")
     heard = notes_by_bow(track, strokes, offset_cents=cents)
     return performed(score, heard, lay(score, heard), series, strokes)
+
+
+def performance_words(told: Performance) -> str:
+    """How it was played, in a sentence."""
+    if not told.sure:
+        found = sum(not n.wrong for n in told.notes.values())
+        return f"The video does not seem to be of '{told.score.title}' ({found} of {len(told.score.sounding)} notes found in it)."
+    faults = Counter(f for b in told.bows for f in b.faults)
+    said = [f"{len(told.notes)} of {len(told.score.sounding)} notes of '{told.score.title}' played"]
+    said += [f"{len(told.missed)} left out"] if told.missed else []
+    said += [f"{wrong} with another pitch"] if (wrong := sum(n.wrong for n in told.notes.values())) else []
+    said += [f"{fault}: {count}" for fault, count in faults.items()]
+    return f"{', '.join(said)}; at {told.tempo:.0f} quarter notes a minute."
+
+
+def played_to_dict(told: Performance) -> dict[str, Any]:
+    """Plain JSON data of a performance: every printed note with how it was played, every printed bow with what went otherwise."""
+    notes = []
+    for k, own in sorted(told.notes.items()):
+        printed = told.score.notes[k]
+        notes.append({
+            "note": k + 1, "bar": printed.measure, "beat": round(printed.start, 4), "midi": list(printed.midi),
+            "start_s": round(own.start_s, 3), "end_s": round(own.end_s, 3), "strokes": list(own.strokes), "string": own.string,
+            "from_position": _plain(own.start_place, 3), "to_position": _plain(own.end_place, 3), "bow_angle_deg": _plain(own.angle_deg, 2),
+            "contact_point_mm": _plain(own.contact_mm, 1), "late_s": _plain(own.late_s, 3), "other_pitch": own.wrong,
+        })  # fmt: skip
+    bows = [
+        {
+            "notes": [k + 1 for k in b.printed.notes], "printed": "down" if b.printed.down else "up", "signed": b.printed.signed,
+            "played": None if b.down is None else "down" if b.down else "up", "strokes": list(b.strokes), "share": _plain(b.share, 3),
+            "faults": list(b.faults),
+        }
+        for b in told.bows
+    ]  # fmt: skip
+    return {
+        "title": told.score.title, "sure": told.sure, "tempo": round(told.tempo, 1), "notes": notes, "bows": bows,
+        "left_out": [k + 1 for k in told.missed],
+        "extra": [{"start_s": round(h.start_s, 3), "end_s": round(h.end_s, 3), "midi": h.midi} for h in told.extra],
+    }  # fmt: skip
+
+
+def _plain(value: float, digits: int) -> float | None:
+    return round(float(value), digits) if value == value else None
+
+
+def write_played(told: Performance, folder: Path) -> Path:
+    """Write played.json and return its path. Raises StudioError."""
+    path = Path(folder) / "played.json"
+    write_whole(path, json.dumps(played_to_dict(told), indent=1) + "\n")
+    return path

@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.views.notation import NotationView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.plan_plot import share_words
@@ -29,8 +29,10 @@ from dolcezza.services.notation import engraved, performance, scale_mei, score_o
 from dolcezza.services.studio import Studio
 
 FAULTS = {
-    "other way": "the other way", "broken slur": "slur broken", "not separate": "not separate", "little bow": "little bow",
+    "other way": mark("the other way"), "broken slur": mark("slur broken"), "not separate": mark("not separate"),
+    "little bow": mark("little bow"),
 }  # fmt: skip
+BEATS = {"early": mark("early"), "late": mark("late")}
 
 
 class NotationPresenter(QObject):
@@ -259,7 +261,7 @@ class NotationPresenter(QObject):
         said += [tr("angle {0:+.0f}°").format(own.angle_deg)] if np.isfinite(own.angle_deg) else []
         said += [tr("{0:.0f} mm from the bridge").format(own.contact_mm)] if np.isfinite(own.contact_mm) else []
         beat = off_the_beat(own, 60.0 / (self._performance.tempo if self._performance else 60.0))
-        said += [tr(beat)] if beat else []
+        said += [tr(BEATS[beat])] if beat else []
         said += [tr("another pitch")] if own.wrong else []
         self._view.show_note(", ".join(said) + ".")
 

@@ -21,6 +21,10 @@ TRADE = (
     # against the assignment
     mark("missed"), mark("not reached"), mark("extra"), mark("false start"), mark("wrong string"), mark("wrong direction"),
     mark("wrong part"), mark("too short"), mark("too long"), mark("split"),
+    # bow patterns of scales, keys
+    mark("Whole bows"), mark("Half bows"), mark("Each note three times"), mark("Two notes to a bow"), mark("Three notes to a bow"),
+    mark("Four notes to a bow"), mark("Two tied, two separate"), mark("Eight notes to a bow"), mark("B flat"), mark("E flat"),
+    mark("A flat"),
     # joints of the hand
     mark("Thumb, middle joint"), mark("Index finger, knuckle"), mark("Index finger, middle joint"), mark("Middle finger, knuckle"),
     mark("Middle finger, middle joint"), mark("Ring finger, knuckle"), mark("Ring finger, middle joint"),

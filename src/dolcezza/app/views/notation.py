@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QTimer, Signal
+from PySide6.QtCore import QMarginsF, Qt, QTimer, Signal
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QResizeEvent
 from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QScrollArea, QSpinBox, QVBoxLayout, QWidget
 
@@ -60,6 +60,7 @@ class NotationView(QWidget):
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
         self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.sheet = ScoreSheet()
         self.sheet.note_chosen.connect(self.note_chosen)
         self.sheet.share_wanted.connect(self.share_wanted)

@@ -43,7 +43,7 @@ class JobStrip(QWidget):
         self.update()
 
     def _place(self, index: int) -> QPointF:
-        left, right = 90.0, self.width() - 70.0
+        left, right = 62.0, self.width() - 38.0
         x = left + (right - left) * (index + 0.5) / len(self.names)
         return QPointF(x, 17)
 
@@ -72,7 +72,7 @@ class JobStrip(QWidget):
     @property
     def _room(self) -> float:
         """Width for one name, px."""
-        return (self.width() - 160) / len(self.names) - 2
+        return (self.width() - 100) / len(self.names) - 2
 
     def _font(self, pixels: int, *, bold: bool) -> QFont:
         font = QFont(self.font())

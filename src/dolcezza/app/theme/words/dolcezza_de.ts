@@ -952,6 +952,50 @@
         <translation>geteilt</translation>
     </message>
     <message>
+        <source>Whole bows</source>
+        <translation>Ganze Bögen</translation>
+    </message>
+    <message>
+        <source>Half bows</source>
+        <translation>Halbe Bögen</translation>
+    </message>
+    <message>
+        <source>Each note three times</source>
+        <translation>Jede Note dreimal</translation>
+    </message>
+    <message>
+        <source>Two notes to a bow</source>
+        <translation>Zwei Noten auf einen Bogen</translation>
+    </message>
+    <message>
+        <source>Three notes to a bow</source>
+        <translation>Drei Noten auf einen Bogen</translation>
+    </message>
+    <message>
+        <source>Four notes to a bow</source>
+        <translation>Vier Noten auf einen Bogen</translation>
+    </message>
+    <message>
+        <source>Two tied, two separate</source>
+        <translation>Zwei gebunden, zwei getrennt</translation>
+    </message>
+    <message>
+        <source>Eight notes to a bow</source>
+        <translation>Acht Noten auf einen Bogen</translation>
+    </message>
+    <message>
+        <source>B flat</source>
+        <translation>B</translation>
+    </message>
+    <message>
+        <source>E flat</source>
+        <translation>Es</translation>
+    </message>
+    <message>
+        <source>A flat</source>
+        <translation>As</translation>
+    </message>
+    <message>
         <source>Thumb, middle joint</source>
         <translation>Daumen, Mittelgelenk</translation>
     </message>
@@ -3090,6 +3134,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Bogenplan</translation>
     </message>
     <message>
+        <source>Notes</source>
+        <translation>Noten</translation>
+    </message>
+    <message>
         <source>Correct</source>
         <translation>Berichtigen</translation>
     </message>
@@ -3886,8 +3934,80 @@ Kontakt {2} vom Steg</translation>
         <translation>Wie die Bahn gemessen wird</translation>
     </message>
     <message>
+        <source>Click a note: how it was played, and its frame. Drag the end of a bow to give it more or less.</source>
+        <translation>Auf eine Note klicken: wie sie gespielt wurde, und ihr Bild. Das Ende eines Bogens ziehen, um ihm mehr oder weniger zu geben.</translation>
+    </message>
+    <message>
+        <source>Scale in two octaves</source>
+        <translation>Tonleiter über zwei Oktaven</translation>
+    </message>
+    <message>
+        <source>Key</source>
+        <translation>Tonart</translation>
+    </message>
+    <message>
+        <source>minor</source>
+        <translation>Moll</translation>
+    </message>
+    <message>
+        <source>Bow pattern</source>
+        <translation>Strichart</translation>
+    </message>
+    <message>
+        <source>Piece</source>
+        <translation>Stück</translation>
+    </message>
+    <message>
+        <source>Kept pieces</source>
+        <translation>Aufbewahrte Stücke</translation>
+    </message>
+    <message>
+        <source>Open a file…</source>
+        <translation>Datei öffnen…</translation>
+    </message>
+    <message>
+        <source>Staff</source>
+        <translation>System</translation>
+    </message>
+    <message>
+        <source>Quarter notes a minute</source>
+        <translation>Viertel in der Minute</translation>
+    </message>
+    <message>
+        <source>From bar</source>
+        <translation>Ab Takt</translation>
+    </message>
+    <message>
+        <source>To bar</source>
+        <translation>Bis Takt</translation>
+    </message>
+    <message>
         <source>to</source>
         <translation>bis</translation>
+    </message>
+    <message>
+        <source>Tempo</source>
+        <translation>Tempo</translation>
+    </message>
+    <message>
+        <source>bars</source>
+        <translation>Takte</translation>
+    </message>
+    <message>
+        <source>Ways to divide the bow</source>
+        <translation>Wege, den Bogen einzuteilen</translation>
+    </message>
+    <message>
+        <source>Save as MusicXML…</source>
+        <translation>MusicXML sichern…</translation>
+    </message>
+    <message>
+        <source>Print as PDF…</source>
+        <translation>PDF drucken…</translation>
+    </message>
+    <message>
+        <source>{0}, {1:.0f} to {2:.0f} cm/s</source>
+        <translation>{0}, {1:.0f} bis {2:.0f} cm/s</translation>
     </message>
     <message>
         <source>less hair-widths</source>
@@ -4072,6 +4192,118 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Choose the file…</source>
         <translation>Datei wählen…</translation>
+    </message>
+    <message>
+        <source>the other way</source>
+        <translation>andersherum</translation>
+    </message>
+    <message>
+        <source>slur broken</source>
+        <translation>Bindung unterbrochen</translation>
+    </message>
+    <message>
+        <source>not separate</source>
+        <translation>nicht getrennt</translation>
+    </message>
+    <message>
+        <source>little bow</source>
+        <translation>wenig Bogen</translation>
+    </message>
+    <message>
+        <source>early</source>
+        <translation>zu früh</translation>
+    </message>
+    <message>
+        <source>late</source>
+        <translation>zu spät</translation>
+    </message>
+    <message>
+        <source>Not read: {0}.</source>
+        <translation>Nicht gelesen: {0}.</translation>
+    </message>
+    <message>
+        <source>Open notation</source>
+        <translation>Noten öffnen</translation>
+    </message>
+    <message>
+        <source>Notation (*.musicxml *.xml *.mxl *.mei *.abc)</source>
+        <translation>Noten (*.musicxml *.xml *.mxl *.mei *.abc)</translation>
+    </message>
+    <message>
+        <source>The open video does not seem to be of these notes ({0} of {1} found in it).</source>
+        <translation>Das offene Video scheint nicht von diesen Noten zu sein ({0} von {1} darin gefunden).</translation>
+    </message>
+    <message>
+        <source>{0} of {1} notes played</source>
+        <translation>{0} von {1} Noten gespielt</translation>
+    </message>
+    <message>
+        <source>{0} with another pitch</source>
+        <translation>{0} mit anderer Tonhöhe</translation>
+    </message>
+    <message>
+        <source>{0} left out</source>
+        <translation>{0} ausgelassen</translation>
+    </message>
+    <message>
+        <source>{0} early, {1} late</source>
+        <translation>{0} zu früh, {1} zu spät</translation>
+    </message>
+    <message>
+        <source>; at {0:.0f} quarter notes a minute.</source>
+        <translation>; bei {0:.0f} Vierteln in der Minute.</translation>
+    </message>
+    <message>
+        <source>Bow {0}, {1}</source>
+        <translation>Bogen {0}, {1}</translation>
+    </message>
+    <message>
+        <source>Bar {0}</source>
+        <translation>Takt {0}</translation>
+    </message>
+    <message>
+        <source>{0:.2f} to {1:.2f} s</source>
+        <translation>{0:.2f} bis {1:.2f} s</translation>
+    </message>
+    <message>
+        <source>bow {0:.0f} to {1:.0f} %</source>
+        <translation>Bogen {0:.0f} bis {1:.0f} %</translation>
+    </message>
+    <message>
+        <source>on {0}</source>
+        <translation>auf {0}</translation>
+    </message>
+    <message>
+        <source>angle {0:+.0f}°</source>
+        <translation>Winkel {0:+.0f}°</translation>
+    </message>
+    <message>
+        <source>{0:.0f} mm from the bridge</source>
+        <translation>{0:.0f} mm vom Steg</translation>
+    </message>
+    <message>
+        <source>another pitch</source>
+        <translation>andere Tonhöhe</translation>
+    </message>
+    <message>
+        <source>Save as MusicXML</source>
+        <translation>Als MusicXML sichern</translation>
+    </message>
+    <message>
+        <source>Print as PDF</source>
+        <translation>Als PDF drucken</translation>
+    </message>
+    <message>
+        <source>Notes with the bow under them</source>
+        <translation>Noten mit dem Bogen darunter</translation>
+    </message>
+    <message>
+        <source>Arrow keys go from note to note</source>
+        <translation>Pfeiltasten gehen von Note zu Note</translation>
+    </message>
+    <message>
+        <source>Choose a scale, or open a notation file.</source>
+        <translation>Eine Tonleiter wählen oder eine Notendatei öffnen.</translation>
     </message>
 </context>
 </TS>
