@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -23,6 +24,17 @@ def analyse(
     from dolcezza.services.body_model import BodyModel
 
     return measure_take(video, fit, BodyModel(), profile=profile, exercise=exercise, first_strokes=first_strokes)
+
+
+def find_and_analyse(
+    video: Path, instrument: str, ready: Callable[[Fit], tuple[Fit, Profile | None]]
+) -> Work[tuple[Fit, TakeAnalysis]]:  # fmt: skip
+    """Find the instrument in a video that nobody has marked, and measure it; ``ready``: what else is known of the take, and its profile.
+
+    Raises DolcezzaErrors."""
+    found = yield from find_landmarks(video, instrument)
+    fit, profile = ready(found)
+    return fit, (yield from analyse(video, fit, profile=profile, first_strokes=False))
 
 
 def analyse_two(

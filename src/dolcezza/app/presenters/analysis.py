@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -16,13 +17,18 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import Progress, Stage
-from dolcezza.services.analysis import analyse
+from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.services.analysis import analyse, find_and_analyse
 from dolcezza.services.queue import WaitingList
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Take
 
 if TYPE_CHECKING:
+    from dolcezza.core.findings.profiles import Profile
     from dolcezza.core.pipeline.measure import TakeAnalysis
+
+NOT_MARKED = 0
+"""A take of the queue that nobody has marked: its instrument is looked for first."""
 
 
 class AnalysisPresenter(QObject):
@@ -76,6 +82,10 @@ class AnalysisPresenter(QObject):
             try:
                 take = self._studio.store.take(take_id)
                 kept = self._studio.store.latest_fit(take_id)
+                if kept is None and self._now_measuring != take_id:
+                    self._behind = (take, NOT_MARKED)
+                    self.behind.start(partial(find_and_analyse, take.path, self._studio.fit(take).instrument, self._ready_for(take)))
+                    return
                 if kept is not None and self._now_measuring != take_id:
                     fit = self._studio.fit(take)
                     limits, asked = self._studio.profile_of(take, fit), self._studio.asked(take)
@@ -90,10 +100,27 @@ class AnalysisPresenter(QObject):
     def _now_measuring(self) -> int | None:
         return self._measuring[0].id if self._measuring is not None else None
 
-    def _on_behind(self, analysis: TakeAnalysis) -> None:
+    def _ready_for(self, take: Take) -> Callable[[Fit], tuple[Fit, Profile]]:
+        """What the studio knows of a take besides the landmarks that were found."""
+        known = self._studio.fit(take)
+        profile = self._studio.profile_of(take, known)
+
+        def ready(found: Fit) -> tuple[Fit, Profile]:
+            # in the background: nothing of the studio is read there
+            fit = replace(known, landmarks=found.landmarks, handed=found.handed, mirrored=found.mirrored or known.mirrored)
+            return fit, profile
+
+        return ready
+
+    def _on_behind(self, came: TakeAnalysis | tuple[Fit, TakeAnalysis]) -> None:
         if self._behind is not None:
             take, fit_id = self._behind
             try:
+                if isinstance(came, tuple):
+                    fit, analysis = came
+                    fit_id = self._studio.save_fit(take, fit)
+                else:
+                    analysis = came
                 self._studio.save_analysis(take, fit_id, analysis)
                 self.one_more.emit(take.id)
             except DolcezzaError as error:

@@ -44,12 +44,14 @@ FIRST_STEPS = (
 
 
 class StudentsView(QWidget):
-    """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``fault(error)``, ``delete_take(id)``, ``edit(id)``."""
+    """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``videos_offered(paths)`` for many, ``fault(error)``,
+    ``delete_take(id)``, ``edit(id)``."""
 
     edit = Signal(int)
     profile_wanted = Signal()
     open_take = Signal(int)
     video_offered = Signal(str)
+    videos_offered = Signal(list)
     delete_take = Signal(int)
     fault = Signal(object)
 
@@ -303,4 +305,7 @@ class StudentsView(QWidget):
 
     def dropEvent(self, event: QDropEvent) -> None:
         if files := dragged_files(event):
-            self.video_offered.emit(str(files[0]))
+            if len(files) > 1 or files[0].is_dir():
+                self.videos_offered.emit(files)
+            else:
+                self.video_offered.emit(str(files[0]))

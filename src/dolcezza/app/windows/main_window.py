@@ -22,6 +22,7 @@ from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.calibration import CalibrationPresenter
 from dolcezza.app.presenters.corrections import CorrectionsPresenter
+from dolcezza.app.presenters.day import DayPresenter
 from dolcezza.app.presenters.findings import FindingsPresenter
 from dolcezza.app.presenters.help import HelpPresenter
 from dolcezza.app.presenters.hold import HoldPresenter
@@ -134,6 +135,7 @@ class MainWindow(QMainWindow):
             self.studio, self.selection, self.practise, self.progress, self.notice, lambda: self.correcting.chosen, self
         )  # fmt: skip
         self.body = BodyPresenter(self.studio, self.selection, self.arm, self.hand, self.notice, lambda: self.landmarks.session, self)
+        self.days = DayPresenter(self.studio, self.measuring, self.notice, self)
         self.archives = ArchivePresenter(self.studio, self.selection, self.notice, self)
         self.video_out = VideoOutPresenter(self.studio, self.selection, self.correct, self.notice, self)
         self.building = HoldPresenter(self.studio, self.selection, pages.hold, self.notice, self)
@@ -161,6 +163,7 @@ class MainWindow(QMainWindow):
         does |= {
             "ends_go": self.strokes.let_ends_go,
             "profile": self.show_profile,
+            "day": self.days.ask,
             "archive": self.archives.ask_out,
             "take_in": self.archives.ask_in,
         }
@@ -376,7 +379,10 @@ class MainWindow(QMainWindow):
 
     def dropEvent(self, event: QDropEvent) -> None:
         if files := dragged_files(event):
-            self.offer_file(files[0])
+            if len(files) > 1 or files[0].is_dir():
+                self.days.offer(files)
+            else:
+                self.offer_file(files[0])
 
     def focusNextPrevChild(self, forward: bool) -> bool:
         # rows come and go: the way of the Tab key is laid when it is walked

@@ -17,6 +17,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
         mark("&Video"),
         (
             ("open", mark("Open a video…"), "Ctrl+O"),
+            ("day", mark("Take in the day’s videos…"), "Ctrl+D"),
             ("recent", mark("Recent"), ""),
             ("measure", mark("Analyse"), "Ctrl+M"),
             ("profile", mark("Profile of the student"), "Ctrl+P"),

@@ -21,6 +21,8 @@ def connect(window: MainWindow) -> None:
     window.takes.taken_in.connect(window.students.reload)
     window.students.edit.connect(window.takes.edit_student)
     window.archives.came.connect(window.students.reload)
+    window.days.taken_in.connect(window.students.reload)
+    window.students.videos_offered.connect(window.days.offer)
     window.takes.student_changed.connect(window._on_student_changed)
     window.takes.leaving.connect(window._on_leaving)
     window.takes.removed.connect(partial(window.go_to_step, STUDENTS))

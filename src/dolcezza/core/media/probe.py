@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
 import av
@@ -41,6 +42,8 @@ class TakeFile:
         return self.width, self.height
 
 
+FIRST_YEAR = 2000
+"""Phones that do not know the day write that of an epoch (1904, 1970)."""
 LOCAL_ONLY = {"protocol_whitelist": "file", "format_whitelist": "mov,matroska,webm,avi,mpegts,mpeg,asf,ogg,flv,wav,mp3,aac,flac"}
 """A video is one file on this machine: no address, no list of other files is followed."""
 
@@ -122,6 +125,25 @@ def probe(path: Path) -> TakeFile:
             w, h = h, w
         focal = focal_from_tags({**container.metadata, **stream.metadata}, max(w, h))
         return TakeFile(path, w, h, rotation, rate, length, stream.codec_context.name, bool(container.streams.audio), focal)
+
+
+def recorded_at(path: Path) -> datetime | None:
+    """When a video was filmed, local time: by the file's own tag, which phones write in UTC; None where it has none that can be.
+
+    Raises MediaError for a file that cannot be opened.
+    """
+    with opened(Path(path)) as container:
+        streams = [dict(s.metadata) for s in container.streams]
+        tags = [dict(container.metadata), *streams]
+    for name in ("creation_time", "date"):
+        for tag in tags:
+            try:
+                when = datetime.fromisoformat(tag[name].replace("Z", "+00:00"))
+            except (KeyError, ValueError):
+                continue
+            if when.year >= FIRST_YEAR:
+                return when.astimezone().replace(tzinfo=None) if when.tzinfo is not None else when
+    return None
 
 
 def focal_from_tags(tags: Mapping[str, str], longer_side_px: int) -> float | None:

@@ -3046,6 +3046,10 @@ Kontakt {2} vom Steg</translation>
         <translation>&amp;Aufnahme</translation>
     </message>
     <message>
+        <source>Take in the day’s videos…</source>
+        <translation>Videos des Tages aufnehmen…</translation>
+    </message>
+    <message>
         <source>Recent</source>
         <translation>Zuletzt geöffnet</translation>
     </message>
@@ -3110,8 +3114,60 @@ Kontakt {2} vom Steg</translation>
         <translation>A&amp;nsicht</translation>
     </message>
     <message>
+        <source>The day&apos;s videos</source>
+        <translation>Die Videos des Tages</translation>
+    </message>
+    <message>
+        <source>Whose videos are these?</source>
+        <translation>Von wem sind diese Videos?</translation>
+    </message>
+    <message>
+        <source>Proposed by the file&apos;s name and the time of filming. Change what is not right; the files stay where they are.</source>
+        <translation>Vorgeschlagen nach Dateiname und Aufnahmezeit. Ändern, was nicht stimmt; die Dateien bleiben, wo sie sind.</translation>
+    </message>
+    <message>
         <source>Video</source>
         <translation>Video</translation>
+    </message>
+    <message>
+        <source>Filmed</source>
+        <translation>Gefilmt</translation>
+    </message>
+    <message>
+        <source>Student</source>
+        <translation>Schüler</translation>
+    </message>
+    <message>
+        <source>Why</source>
+        <translation>Warum</translation>
+    </message>
+    <message>
+        <source>Take in and analyse</source>
+        <translation>Aufnehmen und auswerten</translation>
+    </message>
+    <message>
+        <source>not known</source>
+        <translation>nicht bekannt</translation>
+    </message>
+    <message>
+        <source>Whose video is {0}</source>
+        <translation>Von wem ist das Video {0}</translation>
+    </message>
+    <message>
+        <source>leave it</source>
+        <translation>weglassen</translation>
+    </message>
+    <message>
+        <source>in the studio already, or twice in this list</source>
+        <translation>schon im Studio oder zweimal in dieser Liste</translation>
+    </message>
+    <message>
+        <source>nothing tells: choose</source>
+        <translation>nichts spricht dafür: bitte wählen</translation>
+    </message>
+    <message>
+        <source>Take in and analyse ({0})</source>
+        <translation>Aufnehmen und auswerten ({0})</translation>
     </message>
     <message>
         <source>Strokes</source>
@@ -4304,6 +4360,26 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Choose a scale, or open a notation file.</source>
         <translation>Eine Tonleiter wählen oder eine Notendatei öffnen.</translation>
+    </message>
+    <message>
+        <source>Add a student first; the videos belong to somebody.</source>
+        <translation>Zuerst einen Schüler anlegen; die Videos gehören jemandem.</translation>
+    </message>
+    <message>
+        <source>There is no video in it.</source>
+        <translation>Darin ist kein Video.</translation>
+    </message>
+    <message>
+        <source>{0} videos taken in; they are analysed one after another.</source>
+        <translation>{0} Videos aufgenommen; sie werden nacheinander ausgewertet.</translation>
+    </message>
+    <message>
+        <source>no sure finding</source>
+        <translation>kein sicherer Befund</translation>
+    </message>
+    <message>
+        <source>{0}, “{1}”: {2} strokes; {3}</source>
+        <translation>{0}, „{1}“: {2} Striche; {3}</translation>
     </message>
 </context>
 </TS>

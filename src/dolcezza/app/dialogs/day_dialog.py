@@ -1,0 +1,85 @@
+"""A day's videos in one list: whose each is proposed to be, why, and the teacher's word on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from dolcezza.app.theme.words import tr
+from dolcezza.app.widgets.parts import faint, label
+from dolcezza.core.base.message import Message
+from dolcezza.services.day import Proposal
+from dolcezza.storage.records import Student
+
+
+class DayDialog(QDialog):
+    """One row a video; ``chosen`` says what is to be taken in for whom. ``say`` puts a message into words."""
+
+    def __init__(
+        self, found: Sequence[Proposal], students: Sequence[Student], say: Callable[[Message], str], parent: QWidget | None = None
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self.setObjectName("page")
+        self.setWindowTitle(tr("The day's videos"))
+        self.setMinimumSize(860, 460)
+        self._found = list(found)
+        self._students = list(students)
+        self.whose: list[QComboBox] = []
+        box = QVBoxLayout(self)
+        box.addWidget(label(tr("Whose videos are these?"), "title"))
+        how = tr("Proposed by the file's name and the time of filming. Change what is not right; the files stay where they are.")
+        box.addWidget(faint(how))
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        inner = QWidget()
+        self._grid = QGridLayout(inner)
+        self._grid.setHorizontalSpacing(16)
+        self._grid.setColumnStretch(3, 1)
+        for column, words in enumerate((tr("Video"), tr("Filmed"), tr("Student"), tr("Why"))):
+            self._grid.addWidget(label(words, "heading"), 0, column)
+        for row, one in enumerate(self._found, 1):
+            self._add_row(row, one, say)
+        self._grid.setRowStretch(len(self._found) + 1, 1)
+        area.setWidget(inner)
+        box.addWidget(area, 1)
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        self.take_button = self.buttons.addButton(tr("Take in and analyse"), QDialogButtonBox.ButtonRole.AcceptRole)
+        self.buttons.accepted.connect(self.accept)
+        self.buttons.rejected.connect(self.reject)
+        box.addWidget(self.buttons)
+        self._count()
+
+    def _add_row(self, row: int, one: Proposal, say: Callable[[Message], str]) -> None:
+        name = QLabel(one.path.name)
+        name.setToolTip(str(one.path))
+        self._grid.addWidget(name, row, 0)
+        minutes, seconds = divmod(round(one.duration_s), 60)
+        filmed = one.recorded.strftime("%d.%m. %H:%M") if one.recorded is not None else tr("not known")
+        self._grid.addWidget(QLabel(f"{filmed}, {minutes}:{seconds:02d}" if one.duration_s else filmed), row, 1)
+        whose = QComboBox()
+        whose.setAccessibleName(tr("Whose video is {0}").format(one.path.name))
+        whose.addItem(tr("leave it"), 0)
+        for student in self._students:
+            whose.addItem(student.name, student.id)
+        if one.student is not None and one.usable:
+            whose.setCurrentIndex(whose.findData(one.student.id))
+        whose.setEnabled(one.usable)
+        whose.currentIndexChanged.connect(self._count)
+        self.whose.append(whose)
+        self._grid.addWidget(whose, row, 2)
+        why = one.fault or (tr("in the studio already, or twice in this list") if one.double else "; ".join(say(m) for m in one.why))
+        words = faint(why or tr("nothing tells: choose"))
+        words.setWordWrap(True)
+        self._grid.addWidget(words, row, 3)
+
+    def _count(self) -> None:
+        count = len(self.chosen)
+        self.take_button.setEnabled(count > 0)
+        self.take_button.setText(tr("Take in and analyse ({0})").format(count))
+
+    @property
+    def chosen(self) -> list[tuple[Proposal, int]]:
+        """Videos with the students' ids."""
+        told = [(one, int(box.currentData() or 0)) for one, box in zip(self._found, self.whose, strict=True)]
+        return [(one, student) for one, student in told if student and one.usable]

@@ -1,0 +1,70 @@
+"""Many videos at once: whose they are is proposed and confirmed in one list, then they are measured one after another."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from dolcezza.app.dialogs.day_dialog import DayDialog
+from dolcezza.app.presenters.analysis import AnalysisPresenter
+from dolcezza.app.theme.words import spoken, tr
+from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.services.day import Proposal, proposals, take_in, videos_in
+from dolcezza.services.studio import Studio
+
+
+class DayPresenter(QObject):
+    """Emits ``taken_in()`` when videos have come in."""
+
+    taken_in = Signal()
+
+    def __init__(self, studio: Studio, measuring: AnalysisPresenter, notice: NoticeStrip, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._studio, self._measuring, self._notice, self._window = studio, measuring, notice, parent
+        measuring.one_more.connect(self._on_one_more)
+        self._mine: set[int] = set()
+
+    def ask(self) -> None:
+        """Which folder."""
+        folder = QFileDialog.getExistingDirectory(self._window, tr("The day's videos"))
+        if folder:
+            self.offer([Path(folder)])
+
+    def offer(self, paths: Sequence[Path]) -> None:
+        """Files or folders came: propose, ask, take in."""
+        if not self._studio.students():
+            self._notice.say(tr("Add a student first; the videos belong to somebody."))
+            return
+        if not videos_in(paths):
+            self._notice.say(tr("There is no video in it."))
+            return
+        asked = DayDialog(proposals(self._studio, paths), self._studio.students(), spoken().sentence, self._window)
+        if asked.exec():
+            self.take(asked.chosen)
+
+    def take(self, chosen: Sequence[tuple[Proposal, int]]) -> None:
+        """Take in what was confirmed and measure it, the next lesson's first."""
+        ids, faults = take_in(self._studio, chosen)
+        self._mine |= set(ids)
+        if ids:
+            self.taken_in.emit()
+            self._measuring.measure_later(ids)
+        said = [tr("{0} videos taken in; they are analysed one after another.").format(len(ids)), *faults]
+        self._notice.say(" ".join(said), calm=not faults)
+
+    def _on_one_more(self, take_id: int) -> None:
+        """One of them is measured: what was found first."""
+        if take_id not in self._mine:
+            return
+        self._mine.discard(take_id)
+        take = self._studio.store.take(take_id)
+        analysis = self._studio.analysis(take)
+        if analysis is None:
+            return
+        who = self._studio.store.student(take.student_id).name
+        first = next((j.finding for j in analysis.findings if j.finding.sure), None)
+        found = spoken().sentence(first.message) if first is not None else tr("no sure finding")
+        self._notice.say(tr("{0}, “{1}”: {2} strokes; {3}").format(who, take.title, len(analysis.strokes), found), calm=True)

@@ -1,0 +1,124 @@
+"""A day's videos: whose each is, proposed by the name in the file's name and by when it was filmed, with the reason."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.message import Message
+from dolcezza.core.media.probe import TakeFile, fingerprint, probe, recorded_at
+from dolcezza.core.practice.lessons import LESSON_MIN
+from dolcezza.services.agenda import lesson_of
+from dolcezza.services.studio import Studio
+from dolcezza.storage.records import Student
+
+VIDEO_SUFFIXES = (".mp4", ".mov", ".m4v", ".mkv", ".webm", ".avi", ".3gp")
+SHORTEST_NAME = 3
+"""Shorter parts of a name are found in too many words."""
+BEFORE_MIN, AFTER_MIN = 10, 15
+"""A lesson begins early and ends late by so much."""
+BY_NAME, IN_LESSON, ON_DAY = 3, 2, 1
+SURE_FROM = 2
+"""What a proposal must be worth, and by one more than the next, to be made."""
+MOST_VIDEOS = 200
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """One video of the day. ``student`` None = nobody can be proposed; ``why``: what speaks for it. ``recorded``: when it was filmed.
+    ``fault``: it cannot be taken in, and why, "" = it can; ``double``: it is in the studio, or in this list, already."""
+
+    path: Path
+    student: Student | None
+    why: tuple[Message, ...]
+    recorded: datetime | None
+    duration_s: float = 0.0
+    fault: str = ""
+    double: bool = False
+
+    @property
+    def usable(self) -> bool:
+        """Whether it can be taken in."""
+        return not self.fault and not self.double
+
+
+def videos_in(paths: Sequence[Path]) -> list[Path]:
+    """The videos among files and (one deep) in folders, in order."""
+    out: list[Path] = []
+    for path in paths:
+        try:
+            inside = sorted(path.iterdir()) if path.is_dir() else [path]
+        except OSError:
+            inside = []
+        out += [p for p in inside if p.is_file() and p.suffix.lower() in VIDEO_SUFFIXES and not p.name.startswith(".")]
+    return list(dict.fromkeys(out))[:MOST_VIDEOS]
+
+
+def proposals(studio: Studio, paths: Sequence[Path]) -> list[Proposal]:
+    """For each video whose take it is, by name and time of filming, the earliest first."""
+    students = studio.students()
+    seen: set[str] = set()
+    out = []
+    for path in videos_in(paths):
+        try:
+            file = probe(path)
+            mark = fingerprint(path)
+        except DolcezzaError as error:
+            out.append(Proposal(path, None, (), None, fault=str(error)))
+            continue
+        double = mark in seen or studio.store.take_by_fingerprint(mark) is not None
+        seen.add(mark)
+        out.append(_proposed(path, file, students, double))
+    return sorted(out, key=lambda p: (p.recorded is None, p.recorded or datetime.max, p.path.name))
+
+
+def _proposed(path: Path, file: TakeFile, students: Sequence[Student], double: bool) -> Proposal:
+    when = recorded_at(path)
+    worth = []
+    for student in students:
+        why: list[Message] = []
+        points = 0
+        if part := name_in(path.stem, student.name):
+            points, why = points + BY_NAME, [*why, Message("day.name", {"part": part})]
+        lesson = lesson_of(student)
+        if lesson is not None and when is not None and when.weekday() == lesson.day:
+            begins = datetime.combine(when.date(), lesson.at)
+            inside = begins - timedelta(minutes=BEFORE_MIN) <= when <= begins + timedelta(minutes=LESSON_MIN + AFTER_MIN)
+            points += IN_LESSON if inside else ON_DAY
+            clock = f"{lesson.at.hour}:{lesson.at.minute:02d}"
+            why.append(Message("day.lesson" if inside else "day.day", {"clock": clock}))
+        worth.append((points, student, tuple(why)))
+    worth.sort(key=lambda w: -w[0])
+    best = worth[0] if worth else None
+    second = worth[1][0] if len(worth) > 1 else 0
+    if best is None or best[0] < SURE_FROM or best[0] <= second:
+        return Proposal(path, None, (), when, file.duration_s, double=double)
+    return Proposal(path, best[1], best[2], when, file.duration_s, double=double)
+
+
+def name_in(stem: str, name: str) -> str:
+    """The part of a person's name that a file's name has, "" = none: whole words, whatever their case."""
+    words = {w.lower() for w in re.findall(r"[^\W\d_]+", stem)}
+    words |= {w.lower() for w in re.findall(r"[A-ZÀ-Þ][a-zß-ÿ]+", stem)}
+    return next((part for part in re.findall(r"[^\W\d_]+", name) if len(part) >= SHORTEST_NAME and part.lower() in words), "")
+
+
+def take_in(studio: Studio, chosen: Sequence[tuple[Proposal, int]]) -> tuple[list[int], list[str]]:
+    """Take in videos for students (their ids); returns the takes whose lesson is next first, and what went wrong in sentences."""
+    now = datetime.now()
+    ids: list[tuple[datetime, int, int]] = []
+    faults = []
+    for order, (proposal, student_id) in enumerate(chosen):
+        try:
+            day = proposal.recorded.date() if proposal.recorded is not None else None
+            take = studio.add_take(student_id, proposal.path, played_on=day)
+        except DolcezzaError as error:
+            faults.append(f"{proposal.path.name}: {error}")
+            continue
+        lesson = lesson_of(studio.store.student(student_id))
+        ids.append((lesson.next(now) if lesson is not None else datetime.max, order, take.id))
+    return [take_id for _, _, take_id in sorted(ids)], faults

@@ -1,0 +1,124 @@
+"""A day's videos: whose each is by name and time, doubles, what cannot be used, and in which order they are measured."""
+
+from __future__ import annotations
+
+import shutil
+import time
+from dataclasses import replace
+from datetime import date, datetime
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+import pytest
+
+from dolcezza.core.media.probe import recorded_at
+from dolcezza.services.agenda import lesson_of
+from dolcezza.services.day import name_in, proposals, take_in, videos_in
+from dolcezza.services.studio import Studio
+
+
+def filmed(path: Path, when: str | None, *, grey: int = 90) -> Path:
+    """A second of a plain picture, with a phone's tag of when it was filmed."""
+    with av.open(str(path), "w") as out:
+        if when is not None:
+            out.metadata["creation_time"] = when
+        stream = out.add_stream("libx264", rate=Fraction(10))
+        stream.width, stream.height, stream.pix_fmt = 160, 96, "yuv420p"
+        for k in range(10):
+            frame = av.VideoFrame.from_ndarray(np.full((96, 160, 3), grey + k, np.uint8), format="rgb24")
+            frame.pts = k
+            out.mux(stream.encode(frame))
+        out.mux(stream.encode(None))
+    return path
+
+
+@pytest.fixture
+def studio(tmp_path) -> Studio:
+    made = Studio(tmp_path / "studio")
+    # 2026-11-24 is a Tuesday
+    lessons = (("Orla Vantongeren", "violin 4/4", 1, "16:30"), ("Bram Ilse", "violin 3/4", 1, "17:00"))
+    for name, plays, day, at in (*lessons, ("Tove Marchetti", "cello 4/4", 3, "9:00")):
+        made.store.change_student(replace(made.add_student(name, plays), lesson_day=day, lesson_time=at))
+    return made
+
+
+@pytest.fixture(autouse=True)
+def utc(monkeypatch):
+    monkeypatch.setenv("TZ", "UTC")
+    time.tzset()
+    yield
+    monkeypatch.undo()
+    time.tzset()
+
+
+def whose(found) -> dict[str, str]:
+    return {p.path.stem: p.student.name if p.student else "" for p in found}
+
+
+def test_phones_write_when_a_video_was_filmed(tmp_path):
+    assert recorded_at(filmed(tmp_path / "a.mp4", "2026-11-24T16:41:00Z")) == datetime(2026, 11, 24, 16, 41)
+    assert recorded_at(filmed(tmp_path / "b.mp4", None)) is None
+    assert recorded_at(filmed(tmp_path / "c.mp4", "1970-01-01T00:00:00Z")) is None, "a phone that does not know the day"
+
+
+@pytest.mark.parametrize(("stem", "name", "part"), [
+    ("2026-11-24 Orla scale", "Orla Vantongeren", "Orla"), ("VID_marchetti_2", "Tove Marchetti", "Marchetti"),
+    ("BramScale", "Bram Ilse", "Bram"), ("orlando", "Orla Vantongeren", ""), ("IMG_0413", "Orla Vantongeren", ""), ("al fine", "Al Bo", ""),
+])  # fmt: skip
+def test_a_name_in_the_files_name(stem, name, part):
+    assert name_in(stem, name) == part
+
+
+def test_name_and_lesson_propose_and_say_why(studio, tmp_path):
+    day = tmp_path / "day"
+    day.mkdir()
+    filmed(day / "IMG_1.mp4", "2026-11-24T16:35:00Z", grey=10)  # in Orla's lesson, before Bram's
+    filmed(day / "IMG_2.mp4", "2026-11-24T17:40:00Z", grey=30)  # Bram's lesson is just over; Orla's long
+    filmed(day / "Tove study.mp4", "2026-11-24T12:00:00Z", grey=50)  # by name, on another's day
+    filmed(day / "IMG_3.mp4", "2026-11-25T12:00:00Z", grey=70)  # nobody's day
+    found = proposals(studio, [day])
+    assert whose(found) == {"IMG_1": "Orla Vantongeren", "IMG_2": "Bram Ilse", "Tove study": "Tove Marchetti", "IMG_3": ""}
+    reasons = {p.path.stem: [m.id for m in p.why] for p in found}
+    assert reasons["IMG_1"] == ["day.lesson"] and reasons["Tove study"] == ["day.name"]
+    assert [p.path.stem for p in found] == ["Tove study", "IMG_1", "IMG_2", "IMG_3"], "the earliest first"
+
+
+def test_where_two_lessons_fit_nobody_is_proposed(studio, tmp_path):
+    (one,) = proposals(studio, [filmed(tmp_path / "x.mp4", "2026-11-24T17:05:00Z")])
+    assert one.student is None, "Orla's lesson may have run on, Bram's has begun"
+
+
+def test_doubles_broken_files_and_other_things(studio, tmp_path):
+    day = tmp_path / "day"
+    (day / "deeper").mkdir(parents=True)
+    first = filmed(day / "Orla.mp4", None)
+    shutil.copy(first, day / "Orla copy.mp4")
+    (day / "torn.mp4").write_bytes(b"no video")
+    (day / "notes.txt").write_text("for Tuesday")
+    filmed(day / "deeper" / "b.mp4", None)
+    found = {p.path.name: p for p in proposals(studio, [day])}
+    assert set(found) == {"Orla.mp4", "Orla copy.mp4", "torn.mp4"}
+    assert sorted(p.double for p in found.values()) == [False, False, True]
+    assert found["torn.mp4"].fault and not found["torn.mp4"].usable
+    student = studio.students()[0]
+    studio.add_take(student.id, first)
+    assert all(p.double for p in proposals(studio, [first]))
+    assert videos_in([day / "notes.txt", first, first]) == [first]
+
+
+def test_the_most_urgent_lesson_comes_first_and_the_day_is_kept(studio, tmp_path):
+    names = {s.name.split()[0]: s for s in studio.students()}
+    days = (("a", 23), ("b", 24))
+    videos = [filmed(tmp_path / f"{n}.mp4", f"2026-11-{k}T10:00:00Z", grey=k) for n, k in days]
+    found = [proposals(studio, [v])[0] for v in videos]
+    ids, faults = take_in(studio, [(found[0], names["Tove"].id), (found[1], names["Orla"].id)])
+    assert not faults and len(ids) == 2
+    takes = [studio.store.take(k) for k in ids]
+    assert {t.played_on for t in takes} == {date(2026, 11, 23), date(2026, 11, 24)}
+    nexts = [lesson_of(studio.store.student(t.student_id)).next(datetime.now()) for t in takes]
+    assert nexts == sorted(nexts)
+    found[0].path.unlink()
+    again, faults = take_in(studio, [(found[0], names["Bram"].id)])
+    assert not again and "a.mp4" in faults[0]
