@@ -14,14 +14,13 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QEventLoop, QTimer, QUrl
 from PySide6.QtGui import QImage, QPainter, QTextDocument
-from PySide6.QtWidgets import QApplication
 
 from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
-from dolcezza.app.theme.words import speak
 from dolcezza.app.views.hold import BUILD, PICTURES
-from dolcezza.app.windows.main_window import ARM, CORRECT, HOLD, LANDMARKS, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
+from dolcezza.app.windows.main_window import ARM, CORRECT, HOLD, LANDMARKS, NOTES, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
+from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.pages import student_sheet
 from dolcezza.services import demo
 from dolcezza.services.body_model import stop
@@ -132,20 +131,24 @@ def until(done: Callable[[], bool], most_s: float = 240.0) -> None:
         wait(100)
 
 
-def german(studio: Studio, folder: Path, take_id: int) -> None:
-    """The strokes of a take in the second language."""
-    app = QApplication.instance()
-    speak(app, "de")
-    window = MainWindow(studio, SettingsFile(studio.folder / "settings-de.json"))
+def notes(studio: Studio, folder: Path) -> None:
+    """A scale in notation, the bow planned under it, and its playing laid against it."""
+    window = MainWindow(studio, SettingsFile(studio.folder / "settings-notes.json"))
     window.show()
-    window.open_take(take_id)
+    scale = Path(__file__).parents[1] / "tests" / "takes" / "scale"
+    student = studio.add_student("Orla Vantongeren", "violin 4/4")
+    take = studio.add_take(student.id, scale / "scale.mp4")
+    studio.save_fit(take, read_fit(scale / "scale.fit.json"))
+    window.open_take(take.id)
+    measured(window)
+    window.go_to_step(NOTES)
+    window.notation.take_in(scale / "scale.musicxml")
     wait(900)
-    window.selection.go_to(2.0)
-    shoot(window, folder, "strokes-de")
+    window.notation._choose_note(5, 0)
+    shoot(window, folder, "notes")
     window.pictures.close()
     window.playing.close()
     window.hide()
-    speak(app, "en")
 
 
 def main() -> None:
@@ -217,7 +220,7 @@ def main() -> None:
         shoot(window, folder, "arm")
         found(window, folder, ids["demo-b2"])
         eye(window, folder)
-        german(window.studio, folder, ids["demo-a1"])
+        notes(window.studio, folder)
         window.close()
     stop()
 

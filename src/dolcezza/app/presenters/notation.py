@@ -209,7 +209,7 @@ class NotationPresenter(QObject):
             count = sum(fault in b.faults for b in told.bows)
             said += [f"{tr(words)}: {count}"] if count else []
         beats = [off_the_beat(n, 60.0 / told.tempo) for n in told.notes.values()]
-        said += [tr("{0} early, {1} late").format(beats.count("early"), beats.count("late"))] if any(beats) else []
+        said += [f"{beats.count(k)} {tr(words)}" for k, words in BEATS.items() if k in beats]
         return ", ".join(said) + tr("; at {0:.0f} quarter notes a minute.").format(told.tempo)
 
     def _draw(self) -> None:
@@ -258,7 +258,7 @@ class NotationPresenter(QObject):
         if np.isfinite([own.start_place, own.end_place]).all():
             said.append(tr("bow {0:.0f} to {1:.0f} %").format(100 * own.start_place, 100 * own.end_place))
         said += [tr("on {0}").format(own.string)] if own.string else []
-        said += [tr("angle {0:+.0f}°").format(own.angle_deg)] if np.isfinite(own.angle_deg) else []
+        said += [tr("angle {0:+.0f}°").format(round(own.angle_deg) + 0.0)] if np.isfinite(own.angle_deg) else []
         said += [tr("{0:.0f} mm from the bridge").format(own.contact_mm)] if np.isfinite(own.contact_mm) else []
         beat = off_the_beat(own, 60.0 / (self._performance.tempo if self._performance else 60.0))
         said += [tr(BEATS[beat])] if beat else []

@@ -18,9 +18,9 @@ from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.score.engraving import Engraved
 
-STRIP, GAP = 62.0, 22.0
+STRIP, GAP = 62.0, 34.0
 """Height of the bow's strip [px], and the room between staff and strip for low notes and signs."""
-BELOW = STRIP + GAP + 34.0
+BELOW = STRIP + GAP + 44.0
 NEAR_PX = 9.0
 HALF_BAND = 4.0
 
@@ -152,9 +152,10 @@ class ScoreSheet(PickPlot):
         for page, drawn in enumerate(self._pages):
             width, height = self._made.size[page]
             scale = self._scale(page)
-            drawn.render(painter, QRectF(0, self._top(page), width * scale, height * scale))
+            # slurs under low notes reach into the strip: it lies behind them
             for system in range(len(self._made.systems[page])):
                 self._paint_strip(painter, self._strip(page, system))
+            drawn.render(painter, QRectF(0, self._top(page), width * scale, height * scale))
         for note, words in self._dynamics.items():
             self._paint_dynamic(painter, note, words)
         for k in range(len(self._bows)):
@@ -204,7 +205,7 @@ class ScoreSheet(PickPlot):
             self._paint_sign(painter, QPointF(x0 + 1.0, strip.bottom() + 4.0), bow.down)
             if bow.fault:
                 painter.setPen(QColor("#8a3b12"))
-                painter.drawText(QPointF(x0 + 14.0, strip.bottom() + 13.0), bow.fault)
+                painter.drawText(QPointF(x0, strip.bottom() + 27.0), bow.fault)
 
     def _end_of(self, number: int, note: int) -> float:
         bow = self._bows[number]

@@ -4302,10 +4302,6 @@ Kontakt {2} vom Steg</translation>
         <translation>{0} ausgelassen</translation>
     </message>
     <message>
-        <source>{0} early, {1} late</source>
-        <translation>{0} zu früh, {1} zu spät</translation>
-    </message>
-    <message>
         <source>; at {0:.0f} quarter notes a minute.</source>
         <translation>; bei {0:.0f} Vierteln in der Minute.</translation>
     </message>
