@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -45,6 +46,18 @@ def analyse_two(
     from dolcezza.services.body_model import BodyModel
 
     return measure_two(videos, fits, BodyModel(), profile=profile, exercise=exercise)
+
+
+def analyse_pair(
+    videos: tuple[Path, Path], fits: tuple[Fit, Fit], *, profile: Profile | None = None, exercise: Exercise | None = None
+) -> Work[TakeAnalysis]:  # fmt: skip
+    """The same; a second video that nobody has marked is looked at first. Raises DolcezzaErrors."""
+    second = fits[1]
+    if not second.landmarks:
+        found = yield from find_landmarks(videos[1], fits[0].instrument)
+        second = replace(second, landmarks=found.landmarks, handed=found.handed, mirrored=found.mirrored or second.mirrored)
+    second = replace(second, instrument=fits[0].instrument)
+    return (yield from analyse_two(videos, (fits[0], second), profile=profile, exercise=exercise))
 
 
 def frame_to_mark(video: Path) -> Work[float]:

@@ -30,6 +30,7 @@ from dolcezza.services.hold import HoldStill
 from dolcezza.services.hold_building import HoldBuilding
 from dolcezza.services.keeping import Keeping
 from dolcezza.services.notation import NotationShelf
+from dolcezza.services.pairs import PairBook
 from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.results import summary, write_analysis
@@ -70,6 +71,7 @@ class Studio:
         self.shelf = ProfileShelf(self.store.folder / "profiles")
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
         self.notation = NotationShelf(self.store.folder / "notation")
+        self.pairs = PairBook(self.store.folder)
         self.review = Review(self.store, self.undo)
         self.practice = Practice(self.store, self.undo)
         self.schools = Schools(self.store, self.shelf, self.undo, self.judge_student)
@@ -216,6 +218,7 @@ class Studio:
     def delete_take(self, take_id: int) -> None:
         """Remove a take and all that was measured from it, for good: undo forgets too. The video itself is the user's and stays."""
         self.store.delete_take(take_id)
+        self.pairs.forget(take_id)
         self.undo.clear()
 
     def fit(self, take: Take) -> Fit:
@@ -232,6 +235,22 @@ class Studio:
         owned = self._instrument(take.student_id, fit.instrument)
         self.store.change_take(take.id, mirrored=fit.mirrored, instrument_id=owned.id)
         return self.store.save_fit(take.id, fit_to_dict(replace(fit, take=take.path.name)), _now())
+
+    def second_phone(self, take: Take) -> tuple[Path, Fit] | None:
+        """The video of the second phone that has filmed the same playing, and its landmarks; None where there is none, or no longer."""
+        other = self.pairs.of(take.id)
+        if not other:
+            return None
+        try:
+            second = self.store.take(other)
+            return (second.path, self.fit(second)) if second.path.exists() else None
+        except StudioError:
+            return None
+
+    def join_phones(self, take: Take, second: int) -> None:
+        """Say which take the second phone made of the same playing, 0 = none; with undo."""
+        before = self.pairs.set(take.id, second)
+        self.undo.did("second phone", lambda: self.pairs.set(take.id, before), lambda: self.pairs.set(take.id, second))
 
     def profile_of(self, take: Take, fit: Fit) -> Profile:
         """The student's profile if it is for this instrument, else the instrument's usual one; at the student's stage."""

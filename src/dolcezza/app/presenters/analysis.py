@@ -16,14 +16,15 @@ from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.base.job import Progress, Stage
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.pipeline.fit_file import Fit
-from dolcezza.services.analysis import analyse, find_and_analyse
+from dolcezza.services.analysis import analyse, analyse_pair, find_and_analyse
 from dolcezza.services.queue import WaitingList
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Take
 
 if TYPE_CHECKING:
+    from dolcezza.core.assignment.exercise import Exercise
     from dolcezza.core.findings.profiles import Profile
     from dolcezza.core.pipeline.measure import TakeAnalysis
 
@@ -90,7 +91,7 @@ class AnalysisPresenter(QObject):
                     fit = self._studio.fit(take)
                     limits, asked = self._studio.profile_of(take, fit), self._studio.asked(take)
                     self._behind = (take, kept[0])
-                    self.behind.start(partial(analyse, take.path, fit, profile=limits, exercise=asked))
+                    self.behind.start(self._work(take, fit, limits, asked))
                     return
             except DolcezzaError as error:
                 self._notice.say(str(error))
@@ -99,6 +100,13 @@ class AnalysisPresenter(QObject):
     @property
     def _now_measuring(self) -> int | None:
         return self._measuring[0].id if self._measuring is not None else None
+
+    def _work(self, take: Take, fit: Fit, limits: Profile, asked: Exercise | None) -> Callable[[], Work[TakeAnalysis]]:
+        """How a take is measured: from its own video, or from those of both phones."""
+        second = self._studio.second_phone(take)
+        if second is None:
+            return partial(analyse, take.path, fit, profile=limits, exercise=asked)
+        return partial(analyse_pair, (take.path, second[0]), (fit, second[1]), profile=limits, exercise=asked)
 
     def _ready_for(self, take: Take) -> Callable[[Fit], tuple[Fit, Profile]]:
         """What the studio knows of a take besides the landmarks that were found."""
@@ -167,7 +175,7 @@ class AnalysisPresenter(QObject):
             return
         self.waiting.remove(take.id)
         self._measuring = (self._studio.store.take(take.id), fit_id)
-        self.jobs.start(lambda: analyse(take.path, fit, profile=limits, exercise=asked))
+        self.jobs.start(self._work(take, fit, limits, asked))
         self._strokes.show_progress(Progress(Stage.OPENING, 0, 1))
         self.started.emit(fit)
 

@@ -38,7 +38,7 @@ STEPS_BACK = (
     mark("landmarks set"), mark("landmark set"), mark("landmark moved"), mark("landmark removed"),
     mark("landmarks cleared"), mark("moment removed"), mark("sides swapped"), mark("zero set"), mark("zero removed"),
     mark("tuning set"), mark("tuning left to the sound"), mark("answer"), mark("assignment"), mark("other profile"),
-    mark("profile changed"), mark("stage"), mark("step"), mark("bow"), mark("consent"),
+    mark("profile changed"), mark("stage"), mark("step"), mark("bow"), mark("consent"), mark("second phone"),
     mark("other words"), mark("finding accepted"), mark("finding dismissed"), mark("finding reopened"),
     mark("finding dismissed for good"), mark("remark added"), mark("remark removed"), mark("picture kept"),
     mark("picture forgotten"), mark("point set"), mark("student changed"), mark("plan made"),

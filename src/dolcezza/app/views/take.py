@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import Signal
@@ -28,9 +29,10 @@ class TakeSettings:
 
 
 class TakeView(QWidget):
-    """Emits ``settings_changed(TakeSettings)`` and ``go_on()``."""
+    """Emits ``settings_changed(TakeSettings)``, ``second_chosen(take id, 0 = none)`` and ``go_on()``."""
 
     settings_changed = Signal(object)
+    second_chosen = Signal(int)
     go_on = Signal()
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
@@ -66,6 +68,9 @@ class TakeView(QWidget):
             ),
             "faint",
         )
+        self.second = choice(tr("Filmed by a second phone too"), [])
+        self.second.setToolTip(tr("Another video of the same playing: both are measured together, each figure by how well either tells it"))
+        self.second.activated.connect(lambda _k: self.second_chosen.emit(int(self.second.currentData() or 0)))
         self.next = QPushButton(tr("Mark the instrument"))
         self.next.setObjectName("main")
         for widget in (
@@ -75,6 +80,8 @@ class TakeView(QWidget):
             self.instrument,
             self.handed,
             self.mirrored,
+            label(tr("Filmed by a second phone too"), "heading"),
+            self.second,
         ):
             box.addWidget(widget)
         box.addStretch(1)
@@ -99,6 +106,15 @@ class TakeView(QWidget):
         self.handed.setCurrentIndex(1 if fit.handed == "left" else 0)
         self.mirrored.setChecked(fit.mirrored)
         self.transport.set_take(file.duration_s, file.frame_rate)
+
+    def show_second(self, others: Sequence[tuple[int, str]], now: int) -> None:
+        """Other takes of the student (id, title) that may be of the same playing, and which one is said to be (0 = none)."""
+        self.second.clear()
+        self.second.addItem(tr("no"), 0)
+        for take_id, title in others:
+            self.second.addItem(title, take_id)
+        self.second.setCurrentIndex(max(0, self.second.findData(now)))
+        self.second.setEnabled(bool(others))
 
     def show_picture(self, image: QImage) -> None:
         """Show the picture of the current moment."""

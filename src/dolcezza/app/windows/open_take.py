@@ -11,7 +11,7 @@ from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.notation import NotationPresenter
 from dolcezza.app.presenters.takes import TakesPresenter
-from dolcezza.app.theme.words import day_words
+from dolcezza.app.theme.words import day_words, tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.strokes import StrokesView
@@ -56,6 +56,7 @@ class OpenTake(QObject):
         self.pictures = Pictures(self)
         self.pictures.failed.connect(self._say)
         screens.take.settings_changed.connect(self._change_settings)
+        screens.take.second_chosen.connect(self._join_phones)
 
     def _say(self, error: DolcezzaError) -> None:
         self._notice.say(str(error))
@@ -93,6 +94,7 @@ class OpenTake(QObject):
         if self.fit is None or self.file is None:
             return
         take, analysis = self._selection.take, self._selection.analysis
+        self._show_second()
         profile = self._studio.profile_of(take, self.fit) if take is not None else None
         limit = profile.angle_limit_deg if profile is not None else 4.0
         length_s, rate_hz, see = self.file.duration_s, self.file.frame_rate, self._screens
@@ -145,6 +147,27 @@ class OpenTake(QObject):
             return
         other = said.instrument if said.instrument != session.base.spec.name else None
         session.settings(instrument=other, handed=said.handed, mirrored=said.mirrored)
+
+    def _show_second(self) -> None:
+        """Which other videos may be of the same playing, and which one is said to be."""
+        take = self._selection.take
+        if take is not None:
+            others = [(s.take.id, f"{s.take.title}, {day_words(s.take.played_on)}") for s in self._studio.takes(take.student_id)]
+            self._screens.take.show_second([o for o in others if o[0] != take.id], self._studio.pairs.of(take.id))
+
+    def _join_phones(self, second: int) -> None:
+        """The teacher says which video is of the same playing."""
+        take = self._selection.take
+        if take is None:
+            return
+        try:
+            self._studio.join_phones(take, second)
+        except DolcezzaError as error:
+            self._say(error)
+            return
+        joined = tr("Both videos are measured together from now on: analyse again.")
+        said = joined if second else tr("From now on this video alone is measured.")
+        self._notice.say(said, calm=True)
 
     def keep_landmarks(self) -> None:
         """Save the landmarks as they are, so that closing or opening another take loses nothing."""

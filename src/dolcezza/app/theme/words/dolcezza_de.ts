@@ -1160,6 +1160,10 @@
         <translation>Vereinbarung</translation>
     </message>
     <message>
+        <source>second phone</source>
+        <translation>zweites Telefon</translation>
+    </message>
+    <message>
         <source>other words</source>
         <translation>andere Worte</translation>
     </message>
@@ -2038,6 +2042,14 @@
     <message>
         <source>Best view: from the front, a little above, on the scroll side; the whole bow in the picture in both directions; light from the front.</source>
         <translation>Beste Sicht: von vorn, etwas von oben, auf der Schneckenseite; der ganze Bogen in beiden Richtungen im Bild; Licht von vorn.</translation>
+    </message>
+    <message>
+        <source>Filmed by a second phone too</source>
+        <translation>Auch von einem zweiten Telefon gefilmt</translation>
+    </message>
+    <message>
+        <source>Another video of the same playing: both are measured together, each figure by how well either tells it</source>
+        <translation>Ein anderes Video desselben Spiels: beide werden zusammen gemessen, jede Zahl danach, wie gut jedes sie zeigt</translation>
     </message>
     <message>
         <source>Mark the instrument</source>
@@ -4376,6 +4388,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>{0}, “{1}”: {2} strokes; {3}</source>
         <translation>{0}, „{1}“: {2} Striche; {3}</translation>
+    </message>
+    <message>
+        <source>Both videos are measured together from now on: analyse again.</source>
+        <translation>Von jetzt an werden beide Videos zusammen gemessen: neu auswerten.</translation>
+    </message>
+    <message>
+        <source>From now on this video alone is measured.</source>
+        <translation>Von jetzt an wird nur dieses Video gemessen.</translation>
     </message>
 </context>
 </TS>
