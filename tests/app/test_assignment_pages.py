@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QHelpEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QToolTip
 
 from dolcezza.app.views.bow_plan import EXERCISE, RHYTHM
@@ -258,3 +259,19 @@ def test_the_plan_page_works_without_any_take(window):
     assert not window.plan.ask_button.isEnabled()
     window.assigning._ask("D: 2 whole")
     assert "Analyse a video first" in window.notice.words.text()
+
+
+def test_a_rhythm_by_clicks_and_keys(window):
+    plan = window.plan
+    window.go_to_step(PLAN)
+    plan.set_text("rhythm", "plan: Clicked\nstring: A\ntempo: 60\nrhythm:\n")
+    for word in ("1/2", "1/4", "dot", "1/8"):
+        plan.entry.buttons[word].click()
+    assert plan.text.toPlainText().splitlines()[-1] == "rhythm: 2 1.5 0.5"
+    plan.entry.setFocus()
+    for key in (getattr(Qt.Key, f"Key_{k}") for k in ["S", "3", "3", "S", "F", "R", "4", "T", "2"]):
+        QTest.keyClick(plan.entry, key)
+    assert plan.text.toPlainText().splitlines()[-1] == "rhythm: 2 1.5 0.5 (1 1)f r0.5 ^2"
+    QTest.keyClick(plan.entry, Qt.Key.Key_Backspace)
+    assert plan.text.toPlainText().splitlines()[-1].endswith("r0.5")
+    assert not plan.fault.text() and plan.head.text().startswith("Clicked"), "what is clicked is divided at once"

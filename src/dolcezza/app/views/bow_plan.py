@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
@@ -20,6 +20,7 @@ from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.line_builder import LineBuilder
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.plan_plot import DrawnBow, PlanPlot
+from dolcezza.app.widgets.rhythm_builder import RhythmBuilder
 from dolcezza.core.assignment.plan import Plan
 from dolcezza.services.bow_plans import READY_RHYTHMS
 
@@ -113,6 +114,9 @@ class BowPlanView(QWidget):
         self.builder = LineBuilder()
         self.builder.added.connect(self._add_line)
         box.addWidget(self.builder)
+        self.entry = RhythmBuilder()
+        self.entry.changed.connect(self._change_rhythm)
+        box.addWidget(self.entry)
         self.fault = label("", "problem")
         self.help = faint("")
         self.summary = label("")
@@ -166,6 +170,7 @@ class BowPlanView(QWidget):
         self.help.setText(tr(HELP[self._mode]))
         self._ways_area.setVisible(rhythm)
         self.to_exercise.setVisible(rhythm)
+        self.entry.setVisible(rhythm)
         for widget in (self.save_button, self.remove_button, self.ask_button, self.mix, self.builder):
             widget.setVisible(not rhythm)
         self._fill_ready()
@@ -174,6 +179,11 @@ class BowPlanView(QWidget):
     def _add_line(self, line: str) -> None:
         """A line that was put together goes to the end of the text."""
         self.text.setPlainText(f"{self.text.toPlainText().rstrip()}\n{line}\n")
+        self.tell()
+
+    def _change_rhythm(self, does: Callable[[str], str]) -> None:
+        """A click or key of the rhythm's builder: the text is changed, and told."""
+        self.text.setPlainText(does(self.text.toPlainText()))
         self.tell()
 
     def tell(self) -> None:

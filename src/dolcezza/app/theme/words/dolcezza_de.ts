@@ -2806,6 +2806,34 @@ Kontakt {2} vom Steg</translation>
         <translation>ein Achtel</translation>
     </message>
     <message>
+        <source>Rhythm by clicks</source>
+        <translation>Rhythmus mit Klicks</translation>
+    </message>
+    <message>
+        <source>1 to 5 note values, R rest, T retake, full stop for a dot, S slur, P and F loudness, Backspace</source>
+        <translation>1 bis 5 Notenwerte, R Pause, T neu ansetzen, Punkt punktiert, S Bindung, P und F Lautstärke, Rücktaste</translation>
+    </message>
+    <message>
+        <source>rest</source>
+        <translation>Pause</translation>
+    </message>
+    <message>
+        <source>retake</source>
+        <translation>neu</translation>
+    </message>
+    <message>
+        <source>dot</source>
+        <translation>Punkt</translation>
+    </message>
+    <message>
+        <source>slur</source>
+        <translation>Bindung</translation>
+    </message>
+    <message>
+        <source>back</source>
+        <translation>zurück</translation>
+    </message>
+    <message>
         <source>Previous stroke (P)</source>
         <translation>Voriger Strich (P)</translation>
     </message>
