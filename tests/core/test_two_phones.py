@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 import scipy
 
 from dolcezza.core.arm.two_views import arms_joined
+from dolcezza.core.base.errors import MediaError
 from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.same_bow import lay_bows
+from dolcezza.core.bowing.series import COLUMNS, BowSeries
 from dolcezza.core.bowing.two_views import SHARED, joined, on_clock
 from dolcezza.core.camera.unknowns import COUNT
-from dolcezza.core.sound.together import lay_together
+from dolcezza.core.pipeline.two_phones import clocks
+from dolcezza.core.sound.together import Together, lay_together
 
 RATE = 16_000
 
@@ -84,6 +89,34 @@ def test_bows_tell_the_moment_without_sound():
     other = lay_bows(one, strokes(one), two, 0.5 + 0.4 * np.cos(4.1 * two), near_s=0.0, reach_s=0.3)
     assert other is None or not other.same
     assert lay_bows(one, np.full(len(one), 0.5), two, np.full(len(two), 0.5), near_s=0.0, reach_s=0.3) is None  # a bow that rests
+
+
+def filmed(position, rate: float, seconds: float):
+    """An analysis of which only the bow's place is known."""
+    t = np.arange(0, seconds, 1 / rate)
+    values = {name: np.full(len(t), np.nan) for name in COLUMNS if name != "string"}
+    values |= {"t_s": t, "bow_position": position(t)}
+    return SimpleNamespace(series=BowSeries(values, [""] * len(t)))
+
+
+def test_sound_says_about_when_and_the_bow_says_exactly():
+    first, second = filmed(strokes, 30, 8.0), filmed(lambda t: strokes(t + 0.42), 25, 7.0)
+    sound = Together(-0.44, 0.0, 0.001, 20.0, True)
+    told = clocks(first, second, sound, 0.0)
+    assert told.offset_s == pytest.approx(-0.42, abs=0.01) and told.sd_s < 0.02
+    # the first phone keeps its sound 60 ms late: by the sound alone the second would seem to be so much earlier
+    late = clocks(first, second, Together(-0.48, 0.0, 0.001, 20.0, True), 0.06)
+    assert late.offset_s == pytest.approx(-0.42, abs=0.01)
+    assert told.first(told.second(np.array([2.0])))[0] == pytest.approx(2.0)
+    silent = clocks(first, second, None, 0.0)
+    assert silent.offset_s == pytest.approx(-0.42, abs=0.012)
+
+
+def test_videos_of_another_playing_are_refused_whatever_they_sound_like():
+    first, other = filmed(strokes, 30, 8.0), filmed(lambda t: 0.5 + 0.4 * np.cos(4.1 * t), 25, 7.0)
+    for sound in (None, Together(0.3, 0.0, 0.001, 5.0, False), Together(0.3, 0.0, 0.001, 12.0, True)):
+        with pytest.raises(MediaError, match="same playing"):
+            clocks(first, other, sound, 0.0)
 
 
 TRUE = np.array([28.0, 3.0, 8.0, 0.5])

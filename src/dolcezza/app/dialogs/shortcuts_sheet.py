@@ -21,6 +21,8 @@ KEYS: tuple[tuple[str, str], ...] = (
     (mark("L"), mark("lesson view: one thing, big")),
     (mark("B"), mark("this stroke beside another, at the same bow position")),
     (mark("Ctrl+O, Ctrl+M"), mark("open a video, analyse it")),
+    (mark("Ctrl+Shift+8"), mark("go to the printed notes")),
+    (mark("Ctrl+D"), mark("take in the day’s videos")),
     (mark("Ctrl+P"), mark("profile of the student: what is asked of hold, arm and bow")),
     (mark("Ctrl+Z, Ctrl+Shift+Z"), mark("undo, redo")),
     (mark("C, J, Delete"), mark("split the stroke here, merge at the nearest turn, delete it")),

@@ -3454,6 +3454,22 @@ Kontakt {2} vom Steg</translation>
         <translation>dieser Strich neben einem anderen, an derselben Stelle des Bogens</translation>
     </message>
     <message>
+        <source>Ctrl+Shift+8</source>
+        <translation>Strg+Umschalt+8</translation>
+    </message>
+    <message>
+        <source>go to the printed notes</source>
+        <translation>zu den gedruckten Noten</translation>
+    </message>
+    <message>
+        <source>Ctrl+D</source>
+        <translation>Strg+D</translation>
+    </message>
+    <message>
+        <source>take in the day’s videos</source>
+        <translation>die Videos des Tages aufnehmen</translation>
+    </message>
+    <message>
         <source>Ctrl+Z, Ctrl+Shift+Z</source>
         <translation>Strg+Z, Strg+Umschalt+Z</translation>
     </message>
