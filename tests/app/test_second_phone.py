@@ -5,6 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.services.pairs import PairBook
@@ -43,6 +45,25 @@ def test_two_videos_are_joined_with_undo_and_measured_together(window, studio, q
     assert stored.summary["second"]["take"] == "pair-2.mp4"
     assert any(m["id"] == "note.two phones" for m in stored.summary["messages"])
     assert len(stored.strokes) == 4
+    both_pictures(window, qtbot)
+
+
+def both_pictures(window, qtbot) -> None:
+    """The two pictures stand at the same moment, and run together."""
+    window.open_take(window.selection.take.id)
+    assert window.take_view.both.isEnabled()
+    window.take_view.both.click()
+    phones = window.opened.phones
+    qtbot.waitUntil(lambda: all(c.has_image for c in phones.canvases), timeout=20_000)
+    phones.slider.setValue(2000)
+    assert phones.moments == (2.0, pytest.approx(2.0 - 0.36, abs=0.02))
+    QTest.keyClick(phones, Qt.Key.Key_Right)
+    assert phones.slider.value() == 2040
+    phones.toggle()
+    qtbot.waitUntil(lambda: phones.slider.value() > 2200, timeout=5000)
+    QTest.keyClick(phones, Qt.Key.Key_Space)
+    assert phones.play.text().startswith("Play")
+    phones.close()
 
 
 def test_a_take_that_goes_is_no_longer_joined(studio):

@@ -29,10 +29,11 @@ class TakeSettings:
 
 
 class TakeView(QWidget):
-    """Emits ``settings_changed(TakeSettings)``, ``second_chosen(take id, 0 = none)`` and ``go_on()``."""
+    """Emits ``settings_changed(TakeSettings)``, ``second_chosen(take id, 0 = none)``, ``both_wanted()`` and ``go_on()``."""
 
     settings_changed = Signal(object)
     second_chosen = Signal(int)
+    both_wanted = Signal()
     go_on = Signal()
 
     def __init__(self, selection: Selection, parent: QWidget | None = None) -> None:
@@ -71,6 +72,8 @@ class TakeView(QWidget):
         self.second = choice(tr("Filmed by a second phone too"), [])
         self.second.setToolTip(tr("Another video of the same playing: both are measured together, each figure by how well either tells it"))
         self.second.activated.connect(lambda _k: self.second_chosen.emit(int(self.second.currentData() or 0)))
+        self.both = QPushButton(tr("Both pictures side by side"))
+        self.both.clicked.connect(self.both_wanted)
         self.next = QPushButton(tr("Mark the instrument"))
         self.next.setObjectName("main")
         for widget in (
@@ -82,6 +85,7 @@ class TakeView(QWidget):
             self.mirrored,
             label(tr("Filmed by a second phone too"), "heading"),
             self.second,
+            self.both,
         ):
             box.addWidget(widget)
         box.addStretch(1)
@@ -107,8 +111,13 @@ class TakeView(QWidget):
         self.mirrored.setChecked(fit.mirrored)
         self.transport.set_take(file.duration_s, file.frame_rate)
 
-    def show_second(self, others: Sequence[tuple[int, str]], now: int) -> None:
-        """Other takes of the student (id, title) that may be of the same playing, and which one is said to be (0 = none)."""
+    def show_second(self, others: Sequence[tuple[int, str]], now: int, *, measured: bool) -> None:
+        """Other takes of the student (id, title) that may be of the same playing, and which one is said to be (0 = none).
+
+        ``measured``: both were measured together, so that their clocks are known."""
+        self.both.setVisible(bool(now))
+        self.both.setEnabled(measured)
+        self.both.setToolTip("" if measured else tr("Analyse first: then their clocks are laid together"))
         self.second.clear()
         self.second.addItem(tr("no"), 0)
         for take_id, title in others:

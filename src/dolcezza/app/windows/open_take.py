@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
 
+from dolcezza.app.dialogs.phones_window import PhonesWindow
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.notation import NotationPresenter
 from dolcezza.app.presenters.takes import TakesPresenter
-from dolcezza.app.theme.words import day_words, tr
+from dolcezza.app.theme.words import day_words, spoken, tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.strokes import StrokesView
@@ -19,6 +22,7 @@ from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.frame_feeder import Pictures
 from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.message import Message
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.services.calibration import CalibrationSession
@@ -57,6 +61,8 @@ class OpenTake(QObject):
         self.pictures.failed.connect(self._say)
         screens.take.settings_changed.connect(self._change_settings)
         screens.take.second_chosen.connect(self._join_phones)
+        screens.take.both_wanted.connect(self._show_both)
+        self.phones: PhonesWindow | None = None
 
     def _say(self, error: DolcezzaError) -> None:
         self._notice.say(str(error))
@@ -153,7 +159,30 @@ class OpenTake(QObject):
         take = self._selection.take
         if take is not None:
             others = [(s.take.id, f"{s.take.title}, {day_words(s.take.played_on)}") for s in self._studio.takes(take.student_id)]
-            self._screens.take.show_second([o for o in others if o[0] != take.id], self._studio.pairs.of(take.id))
+            others = [o for o in others if o[0] != take.id]
+            self._screens.take.show_second(others, self._studio.pairs.of(take.id), measured=bool(self._together))
+
+    @property
+    def _together(self) -> dict[str, Any]:
+        """What is kept of two phones that were measured together; empty where they were not."""
+        take, analysis = self._selection.take, self._selection.analysis
+        told = analysis.summary.get("second", {}) if analysis is not None else {}
+        second = self._studio.second_phone(take) if take is not None else None
+        return told if second is not None and told.get("take") == second[0].name else {}
+
+    def _show_both(self) -> None:
+        """Both pictures at the same moment."""
+        take, told, parent = self._selection.take, self._together, self.parent()
+        second = self._studio.second_phone(take) if take is not None else None
+        if take is None or second is None or not told or not isinstance(parent, QWidget):
+            return
+        notes = self._selection.analysis.summary.get("messages", []) if self._selection.analysis is not None else []
+        said = next((spoken().sentence(Message.from_dict(m)) for m in notes if m.get("id") == "note.two phones"), "")
+        self.phones = PhonesWindow(
+            take.path, second[0], offset_s=float(told["offset_s"]), drift=float(told["drift"]), duration_s=take.duration_s, said=said,
+            parent=parent,
+        )  # fmt: skip
+        self.phones.show()
 
     def _join_phones(self, second: int) -> None:
         """The teacher says which video is of the same playing."""

@@ -2052,6 +2052,14 @@
         <translation>Ein anderes Video desselben Spiels: beide werden zusammen gemessen, jede Zahl danach, wie gut jedes sie zeigt</translation>
     </message>
     <message>
+        <source>Both pictures side by side</source>
+        <translation>Beide Bilder nebeneinander</translation>
+    </message>
+    <message>
+        <source>Analyse first: then their clocks are laid together</source>
+        <translation>Zuerst auswerten: dann sind ihre Uhren zusammengelegt</translation>
+    </message>
+    <message>
         <source>Mark the instrument</source>
         <translation>Instrument markieren</translation>
     </message>
@@ -3414,22 +3422,6 @@ Kontakt {2} vom Steg</translation>
         <translation>zu einem Schritt gehen</translation>
     </message>
     <message>
-        <source>Ctrl+0, Ctrl+Shift+0</source>
-        <translation>Strg+0, Strg+Umschalt+0</translation>
-    </message>
-    <message>
-        <source>go to practice, to progress</source>
-        <translation>zum Üben, zum Fortschritt</translation>
-    </message>
-    <message>
-        <source>Ctrl+O, Ctrl+M</source>
-        <translation>Strg+O, Strg+M</translation>
-    </message>
-    <message>
-        <source>open a video, analyse it</source>
-        <translation>ein Video öffnen, auswerten</translation>
-    </message>
-    <message>
         <source>Ctrl+P</source>
         <translation>Strg+P</translation>
     </message>
@@ -3440,6 +3432,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>L</source>
         <translation>L</translation>
+    </message>
+    <message>
+        <source>Ctrl+0, Ctrl+Shift+0, Ctrl+Shift+8</source>
+        <translation>Strg+0, Strg+Umschalt+0, Strg+Umschalt+8</translation>
+    </message>
+    <message>
+        <source>go to practice, to progress, to the notes</source>
+        <translation>zum Üben, zum Fortschritt, zu den Noten</translation>
     </message>
     <message>
         <source>lesson view: one thing, big</source>
@@ -3454,20 +3454,12 @@ Kontakt {2} vom Steg</translation>
         <translation>dieser Strich neben einem anderen, an derselben Stelle des Bogens</translation>
     </message>
     <message>
-        <source>Ctrl+Shift+8</source>
-        <translation>Strg+Umschalt+8</translation>
+        <source>Ctrl+O, Ctrl+D, Ctrl+M</source>
+        <translation>Strg+O, Strg+D, Strg+M</translation>
     </message>
     <message>
-        <source>go to the printed notes</source>
-        <translation>zu den gedruckten Noten</translation>
-    </message>
-    <message>
-        <source>Ctrl+D</source>
-        <translation>Strg+D</translation>
-    </message>
-    <message>
-        <source>take in the day’s videos</source>
-        <translation>die Videos des Tages aufnehmen</translation>
+        <source>open a video, a day’s videos, analyse it</source>
+        <translation>ein Video öffnen, die Videos des Tages, auswerten</translation>
     </message>
     <message>
         <source>Ctrl+Z, Ctrl+Shift+Z</source>
@@ -4440,6 +4432,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>From now on this video alone is measured.</source>
         <translation>Von jetzt an wird nur dieses Video gemessen.</translation>
+    </message>
+    <message>
+        <source>Both phones side by side</source>
+        <translation>Beide Telefone nebeneinander</translation>
+    </message>
+    <message>
+        <source>Moment</source>
+        <translation>Moment</translation>
     </message>
 </context>
 </TS>
