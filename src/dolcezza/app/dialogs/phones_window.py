@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -72,7 +73,7 @@ class PhonesWindow(QDialog):
         self.slider.setFocus()
 
     @staticmethod
-    def _shower(canvas: VideoCanvas):  # type: ignore[no-untyped-def]
+    def _shower(canvas: VideoCanvas) -> Callable[[float, QImage], None]:
         def show(_seconds: float, image: QImage) -> None:
             canvas.show_image(image)
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.played.heard_notes import HeardNote
-from dolcezza.core.score.score import Score
+from dolcezza.core.score.score import Score, ScoreNote
 
 MISSED, EXTRA, SHORT_EXTRA = 1.0, 0.9, 0.4
 OCTAVE, NEAR, WRONG = 0.25, 0.8, 1.5
@@ -64,105 +64,112 @@ def lay(score: Score, heard: Sequence[HeardNote]) -> Alignment:
 
 
 def _once(score: Score, order: list[int], heard: Sequence[HeardNote], beat_s: float) -> Alignment:
+    """One row a printed note, all heard notes at once: a score may have thousands."""
     n, m = len(order), len(heard)
     if not n or not m:
         return Alignment((), tuple(range(m)), float("inf"), beat_s)
     notes = [score.notes[k] for k in order]
-    pitch = np.array([[_pitch_cost(note.midi, h.midi) for h in heard] for note in notes])
+    midi = np.array([h.midi for h in heard])
     beats = np.array([note.beats for note in notes]) * beat_s
     # a note lasts until the next begins: a staccato is not a short value
     lasts = np.array([_lasts(heard, j) for j in range(m)])
-    length = np.minimum(LENGTH * np.abs(np.log2(np.maximum(lasts[None, :], 0.03) / np.maximum(beats[:, None], 0.03))), 2 * LENGTH)
     extra = np.array([SHORT_EXTRA if h.seconds < 0.12 else EXTRA for h in heard])
+    spent = np.concatenate([[0.0], np.cumsum(extra)])
     skips = _skips(score, order)
-    cost = np.full((n + 1, m + 1), np.inf)
-    back: dict[tuple[int, int], tuple[int, int, str]] = {}
-    cost[:, 0] = np.minimum(LATE_START * np.arange(n + 1), MOST_START)
-    cost[0, :] = np.concatenate([[0.0], np.cumsum(extra)])
-    for j in range(1, m + 1):
-        back[0, j] = (0, j - 1, "extra")
-    for i in range(n + 1):
-        for j in range(1, m + 1):
-            if i:
-                _best(cost, back, i, j, notes, heard, pitch, length, beats, lasts, extra)
-            for came in skips.get(i, ()):
-                if cost[came, j] + SKIP < cost[i, j]:
-                    cost[i, j], back[i, j] = cost[came, j] + SKIP, (came, j, "skip")
+    cuts = {count: _alike(midi, lasts, count) for count in range(2, min(MOST_TOGETHER, m) + 1)}
+    cost, way = np.empty((n + 1, m + 1)), np.zeros((n + 1, m + 1), np.int32)
+    cost[0], way[0, 1:] = spent, EXTRA_WAY
+    pitch = np.zeros((n, m))
+    for i in range(1, n + 1):
+        own = notes[i - 1]
+        pitch[i - 1] = _pitch_costs(own.midi, midi)
+        row, how = np.concatenate([[min(LATE_START * i, MOST_START)], cost[i - 1, 1:] + MISSED]), np.full(m + 1, MISSED_WAY, np.int32)
+
+        def better(costs: Array, from_j: int, code: int, row: Array = row, how: Array = how) -> None:
+            """Take what is cheaper for the heard notes from place ``from_j`` on."""
+            now = costs < row[from_j:]
+            row[from_j:][now], how[from_j:][now] = costs[now], code
+
+        better(cost[i - 1, :-1] + pitch[i - 1] + _length_costs(lasts, beats[i - 1]), 1, MATCH_WAY)
+        for count in range(2, MOST_TOGETHER + 1):
+            if i >= count and all(notes[i - k].midi == own.midi for k in range(2, count + 1)):
+                whole = float(beats[i - count : i].sum())
+                better(cost[i - count, :-1] + pitch[i - 1] + _length_costs(lasts, whole) + TOGETHER * (count - 1), 1, TOGETHER_WAY + count)
+            if count in cuts:
+                alike, whole_s = cuts[count]
+                cut = cost[i - 1, : m - count + 1] + pitch[i - 1, count - 1 :] + _length_costs(whole_s, beats[i - 1]) + CUT * (count - 1)
+                better(np.where(alike, cut, np.inf), count, CUT_WAY + count)
+        for came in skips.get(i, ()):
+            better(cost[came, 1:] + SKIP, 1, SKIP_WAY + came)
+        # heard notes that are nobody's, one after the other: the cheapest place to begin with them
+        least = spent + np.minimum.accumulate(row - spent)
+        more = least < row - 1e-12
+        cost[i], way[i] = np.where(more, least, row), np.where(more, EXTRA_WAY, how)
     end = int(np.argmin(cost[:, m] + LEFT * np.arange(n, -1, -1) / max(n, 1)))
-    return _traced(order, heard, notes, back, (end, m), float(cost[end, m]), pitch, beat_s)
+    return _traced(order, heard, notes, way, (end, m), float(cost[end, m]), pitch, beat_s)
 
 
-def _best(
-    cost: Array, back: dict[tuple[int, int], tuple[int, int, str]], i: int, j: int, notes: list, heard: Sequence[HeardNote],  # type: ignore[type-arg]
-    pitch: Array, length: Array, beats: Array, lasts: Array, extra: Array,
-) -> None:  # fmt: skip
-    ways: list[tuple[float, int, int, str]] = [
-        (float(cost[i - 1, j - 1] + pitch[i - 1, j - 1] + length[i - 1, j - 1]), i - 1, j - 1, "match"),
-        (float(cost[i - 1, j] + MISSED), i - 1, j, "missed"),
-        (float(cost[i, j - 1] + extra[j - 1]), i, j - 1, "extra"),
-    ]
-    for count in range(2, MOST_TOGETHER + 1):
-        if i >= count and all(notes[i - k].midi == notes[i - 1].midi for k in range(2, count + 1)):
-            whole = float(beats[i - count : i].sum())
-            own = LENGTH * abs(np.log2(max(lasts[j - 1], 0.03) / max(whole, 0.03)))
-            ways.append(
-                (
-                    float(cost[i - count, j - 1] + pitch[i - 1, j - 1] + min(own, 2 * LENGTH) + TOGETHER * (count - 1)),
-                    i - count,
-                    j - 1,
-                    "together",
-                )
-            )
-        if j >= count and all(heard[j - k].midi == heard[j - 1].midi for k in range(2, count + 1)):
-            whole = float(lasts[j - count : j].sum())
-            own = LENGTH * abs(np.log2(max(whole, 0.03) / max(float(beats[i - 1]), 0.03)))
-            ways.append(
-                (float(cost[i - 1, j - count] + pitch[i - 1, j - 1] + min(own, 2 * LENGTH) + CUT * (count - 1)), i - 1, j - count, "cut")
-            )
-    best = min(ways)
-    if best[0] < cost[i, j]:
-        cost[i, j], back[i, j] = best[0], (best[1], best[2], best[3])
+def _alike(midi: Array, lasts: Array, count: int) -> tuple[Array, Array]:
+    """Where so many heard notes in a row have one pitch (m - count + 1,), and how long they last together (s)."""
+    view = np.lib.stride_tricks.sliding_window_view
+    runs = view(midi, count)
+    return (runs == runs[:, :1]).all(axis=1), view(lasts, count).sum(axis=1)
+
+
+EXTRA_WAY, MISSED_WAY, MATCH_WAY, TOGETHER_WAY, CUT_WAY, SKIP_WAY = 1, 2, 3, 10, 20, 1000
+"""How a cell was reached; with the number of notes, or the place that was skipped from, added to it."""
 
 
 def _traced(
-    order: list[int], heard: Sequence[HeardNote], notes: list, back: dict[tuple[int, int], tuple[int, int, str]],  # type: ignore[type-arg]
-    at: tuple[int, int], cost: float, pitch: Array, beat_s: float,
+    order: list[int], heard: Sequence[HeardNote], notes: list[ScoreNote], way: Array, at: tuple[int, int], cost: float, pitch: Array,
+    beat_s: float,
 ) -> Alignment:  # fmt: skip
     laid: list[Laid] = []
     extra: list[int] = []
     i, j = at
-    while j > 0 and (i, j) in back:
-        a, b, way = back[i, j]
-        if way == "extra":
+    while j > 0:
+        code = int(way[i, j])
+        if code == EXTRA_WAY:
             extra.append(j - 1)
-        elif way == "missed":
+            j -= 1
+        elif code == MISSED_WAY:
             laid.append(Laid(order[i - 1], ()))
-        elif way in ("match", "cut", "together"):
+            i -= 1
+        elif code >= SKIP_WAY:
+            i = code - SKIP_WAY
+        else:
+            together = code - TOGETHER_WAY if TOGETHER_WAY < code < CUT_WAY else 1
+            cut = code - CUT_WAY if code > CUT_WAY else 1
             wrong = bool(pitch[i - 1, j - 1] > OCTAVE)
-            for k in range(i - 1, a - 1, -1):
-                laid.append(Laid(order[k], tuple(range(b, j)), wrong, k - a))
-        i, j = a, b
-    extra += range(j)
+            for k in range(i - 1, i - 1 - together, -1):
+                laid.append(Laid(order[k], tuple(range(j - cut, j)), wrong, k - (i - together)))
+            i, j = i - together, j - cut
     laid.reverse()
     while laid and not laid[-1].heard:
         laid.pop()
     while laid and not laid[0].heard:
         laid.pop(0)
-    told = [x for x in laid if x.heard]
+    place = {k: p for p, k in enumerate(order)}
     pairs = [
-        (notes[order.index(x.note)].start, heard[x.heard[0]].start_s) for x in told if not x.wrong and not x.shares
+        (notes[place[x.note]].start, heard[x.heard[0]].start_s) for x in laid if x.heard and not x.wrong and not x.shares
     ]  # fmt: skip
     steps = [(t2 - t1) / (b2 - b1) for (b1, t1), (b2, t2) in pairwise(pairs) if 1e-6 < b2 - b1 <= 8 and t2 > t1]
     own = float(np.median(steps)) if len(steps) >= 3 else beat_s
     return Alignment(tuple(laid), tuple(sorted(extra)), cost / max(1, len(laid)), own)
 
 
-def _pitch_cost(midi: tuple[int, ...], heard: int) -> float:
-    if heard in midi:
-        return 0.0
-    if any((heard - m) % 12 == 0 for m in midi):
-        return OCTAVE
-    return NEAR if any(abs(heard - m) == 1 for m in midi) else WRONG
+def _length_costs(lasts: Array, asked: float) -> Array:
+    """What it costs that notes last as long as they do, where ``asked`` (s) is written."""
+    off = LENGTH * np.abs(np.log2(np.maximum(lasts, 0.03) / max(float(asked), 0.03)))
+    return np.asarray(np.minimum(off, 2 * LENGTH))
+
+
+def _pitch_costs(midi: tuple[int, ...], heard: Array) -> Array:
+    """What each heard pitch (m,) costs for a printed one."""
+    apart = np.abs(heard[:, None] - np.array(midi)[None, :])
+    out = np.where((apart == 1).any(axis=1), NEAR, WRONG)
+    out = np.where((apart % 12 == 0).any(axis=1), OCTAVE, out)
+    return np.where((apart == 0).any(axis=1), 0.0, out)
 
 
 def _lasts(heard: Sequence[HeardNote], j: int) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -185,7 +185,8 @@ def _usual_share(score: Score, found: list[tuple[PrintedBow, tuple[int, ...], bo
     return float(np.median(ratios)) if len(ratios) >= 4 else 0.0
 
 
-def _known(t: Array, values: Array):  # type: ignore[no-untyped-def]
+def _known(t: Array, values: Array) -> Callable[[float], float]:
+    """The value at a moment, NaN where none is known near it."""
     good = np.isfinite(values)
 
     def at(moment: float) -> float:
