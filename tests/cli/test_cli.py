@@ -58,26 +58,31 @@ def test_two_that_begin_in_silence_leave_the_error_stream_as_it_was():
     assert done.stderr == "heard\n"
 
 
-def test_analyse_writes_the_four_files(tmp_path):
+@pytest.fixture(scope="module")
+def analysed(tmp_path_factory) -> Path:
+    """The files of the demo take, written once."""
+    out = tmp_path_factory.mktemp("analysed")
     video = demo_video("demo-a3")
-    done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out")
+    done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", out)
     assert done.returncode == 0, done.stderr
     assert done.stdout.startswith("6 strokes")
-    with (tmp_path / "out" / "frames.csv").open() as handle:
+    return out
+
+
+def test_analyse_writes_the_four_files(analysed):
+    with (analysed / "frames.csv").open() as handle:
         rows = list(csv.DictReader(handle))
     assert len(rows) == 228
     wanted = "t_s bow_angle_deg bow_angle_sd_deg contact_point_mm contact_point_sd_mm bow_position string elbow_level_deg shoulder_x_px"
     assert list(rows[0])[:9] == wanted.split()
-    with (tmp_path / "out" / "strokes.csv").open() as handle:
+    with (analysed / "strokes.csv").open() as handle:
         strokes = list(csv.DictReader(handle))
     assert [s["direction"] for s in strokes] == ["down", "up"] * 3
-    assert json.loads((tmp_path / "out" / "summary.json").read_text())["dolcezza"] == dolcezza.__version__
+    assert json.loads((analysed / "summary.json").read_text())["dolcezza"] == dolcezza.__version__
 
 
-def test_the_arm_is_in_the_files_and_stills_are_told(tmp_path):
-    video = demo_video("demo-a3")
-    run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out")
-    body = json.loads((tmp_path / "out" / "arm.json").read_text())
+def test_the_arm_is_in_the_files_and_stills_are_told(analysed, tmp_path):
+    body = json.loads((analysed / "arm.json").read_text())
     assert [s["string"] for s in body["stairs"]["stairs"]] == ["A", "D"]
     assert body["tension"]["amount"] == "few" and body["posture"]["clock"]["unit"] == "o'clock"
     hands = README.parent / "tests" / "takes" / "hands"
