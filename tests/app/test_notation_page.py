@@ -51,6 +51,18 @@ def test_a_file_is_read_kept_chosen_again_and_removed(window, notes, studio, tmp
     assert studio.notation.names() == []
 
 
+def test_a_chosen_file_is_read_in_the_background(window, notes, studio, qtbot, tmp_path):
+    window.notation.open_file(SCALE)
+    assert "Reading scale.musicxml" in notes.fault.text()
+    qtbot.waitUntil(lambda: notes.head.text() == "scale", timeout=20_000)
+    assert not notes.fault.text() and studio.notation.names() == ["scale"]
+    broken = tmp_path / "torn.mei"
+    broken.write_text("<mei>")
+    window.notation.open_file(broken)
+    qtbot.waitUntil(lambda: "breaks off" in notes.fault.text(), timeout=20_000)
+    assert notes.head.text() == "scale"
+
+
 def test_some_bars_and_another_tempo(window, notes, qtbot):
     window.notation.take_in(SCALE)
     whole = len(notes.sheet._bows)

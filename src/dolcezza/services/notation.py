@@ -11,6 +11,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.score.engraving import MOST_BYTES, Engraved
 from dolcezza.core.score.mei import read_mei, staves
 from dolcezza.core.score.musicxml import to_musicxml
@@ -48,6 +49,11 @@ class NotationShelf:
         mei = mei_of(read_file(path))
         read_mei(mei)
         return self.keep(path.stem, mei)
+
+    def taken_in(self, path: Path) -> Work[str]:
+        """The same as work in the background; returns the name. Raises NotationError or StudioError."""
+        yield Progress(Stage.OPENING, 0, 1)
+        return self.take_in(path)
 
     def keep(self, name: str, mei: str) -> str:
         """Keep MEI under a name that is free or its own. Raises StudioError."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +16,7 @@ from dolcezza.app.views.notation import NotationView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.plan_plot import share_words
 from dolcezza.app.widgets.score_sheet import BELOW, SheetBow
+from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.assignment.plan import Plan, ways
 from dolcezza.core.assignment.printed import bow_of_notes, exercise_of, rhythm_of
 from dolcezza.core.assignment.text import write_exercise
@@ -51,6 +53,9 @@ class NotationPresenter(QObject):
         self._shares: dict[int, float] = {}
         self._performance: Performance | None = None
         self._engraved_for: tuple[str, int, int] = ("", 0, 0)
+        self.jobs = JobRunner(self)
+        self.jobs.done.connect(self._came)
+        self.jobs.failed.connect(lambda error: view.show_fault(str(error)))
         view.file_wanted.connect(self._ask_file)
         view.scale_wanted.connect(self.show_scale)
         view.piece_wanted.connect(self.show_piece)
@@ -103,12 +108,15 @@ class NotationPresenter(QObject):
             self._view.show_fault(str(error))
 
     def take_in(self, path: Path) -> None:
-        """Read a notation file, keep it and show it."""
+        """Read a notation file at once, keep it and show it."""
         try:
-            name = self._studio.notation.take_in(path)
+            self._came(self._studio.notation.take_in(path))
         except DolcezzaError as error:
             self._view.show_fault(str(error))
-            return
+
+    def _came(self, name: str) -> None:
+        """A piece has been read and kept."""
+        self._view.show_fault("")
         self.show_piece(name)
         if self._score is not None and self._score.skipped:
             self._notice.say(tr("Not read: {0}.").format(", ".join(self._score.skipped)))
@@ -116,7 +124,13 @@ class NotationPresenter(QObject):
     def _ask_file(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self._view, tr("Open notation"), "", tr("Notation (*.musicxml *.xml *.mxl *.mei *.abc)"))
         if path:
-            self.take_in(Path(path))
+            self.open_file(Path(path))
+
+    def open_file(self, path: Path) -> None:
+        """Read a notation file in the background, keep it and show it."""
+        if not self.jobs.running:
+            self._view.show_fault(tr("Reading {0}…").format(path.name))
+            self.jobs.start(partial(self._studio.notation.taken_in, path))
 
     def _show(self, mei: str, name: str, title: str) -> None:
         found = score_of(mei, title=title)

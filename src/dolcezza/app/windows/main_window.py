@@ -403,6 +403,7 @@ class MainWindow(QMainWindow):
         self.building.jobs.wait()
         self.video_out.jobs.wait()
         self.archives.jobs.wait()
+        self.notation.jobs.wait()
         self.practising.jobs.wait()
         self.pictures.close()
         self.playing.close()

@@ -4334,6 +4334,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Noten (*.musicxml *.xml *.mxl *.mei *.abc)</translation>
     </message>
     <message>
+        <source>Reading {0}…</source>
+        <translation>{0} wird gelesen…</translation>
+    </message>
+    <message>
         <source>The open video does not seem to be of these notes ({0} of {1} found in it).</source>
         <translation>Das offene Video scheint nicht von diesen Noten zu sein ({0} von {1} darin gefunden).</translation>
     </message>
