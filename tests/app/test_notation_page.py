@@ -88,6 +88,21 @@ def test_a_way_is_chosen_and_an_end_dragged_gives_the_bow_more(window, notes, qt
     assert any(abs(p.bows[2].share - given) < 1e-3 for p in window.notation._plans), "the rest repairs itself around it"
 
 
+def test_what_is_hooked_into_one_is_not_given_to_another_bow(window, notes):
+    window.notation.show_scale("G", "Two tied, two separate", False)
+    ways = [p.way for p in window.notation._plans]
+    hooked = ways.index("Short note hooked on")
+    window.notation._choose_way(hooked)
+    plan = window.notation._plans[hooked]
+    merged = next(k for k, b in enumerate(plan.bows) if b.hooked)
+    window.notation._give_share(merged, 0.5)
+    assert "hooked into one" in notes.fault.text() and not window.notation._shares
+    window.notation._choose_way(ways.index("Less bow"))
+    window.notation._give_share(3, 0.3)
+    assert window.notation._shares == {3: 0.3}
+    assert window.notation._plans[window.notation._way].way == "Less bow", "the way that was chosen stays"
+
+
 def test_what_is_saved_reads_back_and_what_is_printed_has_the_notes(window, notes, tmp_path):
     window.notation.take_in(SCALE)
     window.notation.save_to(tmp_path / "out.musicxml")

@@ -8,7 +8,10 @@ import numpy as np
 import pytest
 import scipy
 
-from dolcezza.core.arm.two_views import arms_joined
+from dolcezza.core.arm.chain import ArmChain
+from dolcezza.core.arm.figures import ArmSeries
+from dolcezza.core.arm.trunk import TRUNK_SD_DEG
+from dolcezza.core.arm.two_views import OF_SPACE, arms_joined
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.same_bow import lay_bows
@@ -112,6 +115,19 @@ def test_sound_says_about_when_and_the_bow_says_exactly():
     assert silent.offset_s == pytest.approx(-0.42, abs=0.012)
 
 
+def test_a_clock_that_drifts_is_not_taken_for_one_that_is_off():
+    """Two minutes at 2e-4: in the middle the second clock is 12 ms farther off than at the beginning."""
+    first, second = filmed(strokes, 30, 120.0), filmed(lambda s: strokes((s - 0.3) / (1 + 2e-4)), 25, 120.0)
+    told = clocks(first, second, Together(0.3, 2e-4, 0.001, 20.0, True), 0.0)
+    assert told.second(np.array([0.0, 115.0])) == pytest.approx([0.3, 115.0 * (1 + 2e-4) + 0.3], abs=0.004)
+
+
+def test_without_sound_the_whole_of_a_long_take_is_gone_through():
+    long = np.arange(0, 60, 1 / 10)
+    told = lay_bows(long, strokes(long), np.arange(0, 15, 1 / 10), strokes(np.arange(0, 15, 1 / 10) + 31.37), near_s=0.0, reach_s=59.0)
+    assert told.same and told.offset_s == pytest.approx(-31.37, abs=0.02)
+
+
 def test_videos_of_another_playing_are_refused_whatever_they_sound_like():
     first, other = filmed(strokes, 30, 8.0), filmed(lambda t: 0.5 + 0.4 * np.cos(4.1 * t), 25, 7.0)
     for sound in (None, Together(0.3, 0.0, 0.001, 5.0, False), Together(0.3, 0.0, 0.001, 12.0, True)):
@@ -193,3 +209,27 @@ def test_between_frames_a_bow_goes_on_and_over_a_gap_it_is_not_known():
 
 def test_without_an_arm_in_either_there_is_none():
     assert arms_joined(None, None, np.zeros(2), np.zeros(2)) is None
+
+
+def arm_of(level: float, sd: float, n: int = 10) -> ArmSeries:
+    """An arm whose elbow one view tells so well."""
+    columns = {name: np.full(n, level) for name in (*OF_SPACE, "elbow_x_px")} | {"elbow_level_sd_deg": np.full(n, sd)}
+    joints, error = np.full((n, 4, 3), level), np.full((n, 1), sd)
+    chain = ArmChain(np.zeros(3), 280.0, 240.0, np.zeros(3), np.zeros(2), np.zeros(n), error)
+    return ArmSeries(columns, joints, np.zeros((n, 3)), error, chain, "right", {"clock": None})
+
+
+def test_an_elbow_comes_from_the_view_that_tells_it_better():
+    t = np.arange(10) / 10
+    told = arms_joined(arm_of(60.0, 8.0), arm_of(50.0, 4.0), t, t)
+    assert told.columns["elbow_level_deg"] == pytest.approx(np.full(10, 52.0)), "weights 1 to 4"
+    assert (told.columns["elbow_level_sd_deg"] < np.hypot(4.0, TRUNK_SD_DEG)).all()
+    assert (told.columns["elbow_x_px"] == 60.0).all(), "places in the picture stay the first one's"
+
+
+def test_an_arm_that_only_the_second_phone_has_seen_has_no_place_in_the_first_picture():
+    t = np.arange(10) / 10
+    told = arms_joined(None, arm_of(50.0, 4.0), t, t - 0.25)
+    assert np.isnan(told.columns["elbow_x_px"]).all() and told.posture == {}
+    known = np.isfinite(told.columns["elbow_level_deg"])
+    assert known.tolist() == [False] * 3 + [True] * 7, "before it filmed nothing is known"

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.score.engraving import MOST_BYTES, Engraved
-from dolcezza.core.score.mei import read_mei, staves
+from dolcezza.core.score.mei import read_mei
 from dolcezza.core.score.musicxml import to_musicxml
 from dolcezza.core.score.scales import PATTERNS, scale
 from dolcezza.core.score.score import NotationError, Score, with_tempo
@@ -137,11 +137,6 @@ def score_of(mei: str, staff: int = 1, *, tempo: float | None = None, title: str
     if title:
         found = replace(found, title=title)
     return found if tempo is None else with_tempo(found, tempo)
-
-
-def staves_of(mei: str) -> list[str]:
-    """Names of the staves. Raises NotationError."""
-    return staves(mei)
 
 
 def write_score(score: Score, family: str, path: Path, fifths: int = 0) -> None:

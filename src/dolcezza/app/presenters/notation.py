@@ -24,10 +24,11 @@ from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.core.played.played import Performance, off_the_beat
+from dolcezza.core.score.mei import staves
 from dolcezza.core.score.scales import keys_for
 from dolcezza.core.score.score import Score, part
 from dolcezza.services.bow_plans import drift_words
-from dolcezza.services.notation import engraved, performance, scale_mei, score_of, staves_of, write_score
+from dolcezza.services.notation import engraved, performance, scale_mei, score_of, write_score
 from dolcezza.services.studio import Studio
 
 FAULTS = {
@@ -136,7 +137,7 @@ class NotationPresenter(QObject):
         found = score_of(mei, title=title)
         self._mei, self._name, self._title, self._shares, self._way = mei, name, title, {}, 0
         self._view.set_pieces(self._studio.notation.names(), name)
-        self._view.set_staves(staves_of(mei))
+        self._view.set_staves(staves(mei))
         self._view.set_numbers(found.tempo, max(n.measure for n in found.notes))
         self._change()
 
@@ -187,9 +188,18 @@ class NotationPresenter(QObject):
             self._draw()
 
     def _give_share(self, bow: int, share: float) -> None:
-        self._shares[bow] = share
+        if self._score is None:
+            return
+        way = self._plans[self._way].way
+        notes = bow_of_notes(self._plans[self._way], self._score)[bow]
+        printed = [k for k, own in enumerate(self._score.bows) if set(own.notes) & set(notes)]
+        if len(printed) != 1:
+            self._view.show_fault(tr("Two bows are hooked into one here: choose another way to give it more or less."))
+            return
+        self._shares[printed[0]] = share
         try:
             self._divide()
+            self._way = next((k for k, plan in enumerate(self._plans) if plan.way == way), 0)
         except DolcezzaError as error:
             self._view.show_fault(str(error))
             return

@@ -392,19 +392,15 @@ class MainWindow(QMainWindow):
         return super().focusNextPrevChild(forward)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if self.beside is not None:
-            self.beside.close()
+        for one in (self.beside, self.opened.phones):
+            if one is not None:
+                one.close()
         self.session.leave()
         self.opened.keep_landmarks()
-        self.measuring.wait()
-        self.corrections.wait()
-        self.calibrating.wait()
-        self.body.jobs.wait()
-        self.building.jobs.wait()
-        self.video_out.jobs.wait()
-        self.archives.jobs.wait()
-        self.notation.jobs.wait()
-        self.practising.jobs.wait()
+        for presenter in (self.measuring, self.corrections, self.calibrating):
+            presenter.wait()
+        for working in (self.body, self.building, self.video_out, self.archives, self.notation, self.practising):
+            working.jobs.wait()
         self.pictures.close()
         self.playing.close()
         self.studio.close()

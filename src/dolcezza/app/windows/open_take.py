@@ -176,6 +176,8 @@ class OpenTake(QObject):
         second = self._studio.second_phone(take) if take is not None else None
         if take is None or second is None or not told or not isinstance(parent, QWidget):
             return
+        if self.phones is not None:
+            self.phones.close()
         notes = self._selection.analysis.summary.get("messages", []) if self._selection.analysis is not None else []
         said = next((spoken().sentence(Message.from_dict(m)) for m in notes if m.get("id") == "note.two phones"), "")
         self.phones = PhonesWindow(

@@ -24,8 +24,8 @@ def arms_joined(first: ArmSeries | None, second: ArmSeries | None, t_second: Arr
     there = _at(second, t_second, at_s)
     if first is None:
         # the second picture's places mean nothing in the first
-        mine = {name: np.where(np.char.endswith(name, "_px"), np.nan, column) for name, column in there.columns.items()}
-        return replace(there, columns=mine)
+        mine = {name: np.full_like(column, np.nan) if name.endswith("_px") else column for name, column in there.columns.items()}
+        return replace(there, columns=mine, posture={})
     own, other = first.columns["elbow_level_sd_deg"], there.columns["elbow_level_sd_deg"]
     share = np.where(np.isfinite(other), np.where(np.isfinite(own), own**2 / (own**2 + other**2), 1.0), 0.0)
     columns = dict(first.columns)

@@ -8,7 +8,9 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 
-STEP_S = 0.005
+STEP_S, COARSE_STEP_S = 0.005, 0.05
+FINE_REACH_S = 1.0
+"""Lags farther off than this are gone through in coarse steps first."""
 LEAST_S = 1.0
 """The bow must be seen by both for so long."""
 LEAST_TRAVEL = 0.15
@@ -42,19 +44,32 @@ def lay_bows(
 
     ``least_share``: so much of what the shorter one shows must be in common. None where the bow was not seen by both for long enough, or
     hardly moved."""
+    if reach_s > FINE_REACH_S:
+        # a whole take of lags is gone through in coarse steps first
+        rough = _laid(t_first, first, t_second, second, near_s=near_s, reach_s=reach_s, least_share=least_share, step_s=COARSE_STEP_S)
+        if rough is None:
+            return None
+        near_s, reach_s = rough.offset_s, 2 * COARSE_STEP_S
+    return _laid(t_first, first, t_second, second, near_s=near_s, reach_s=reach_s, least_share=least_share, step_s=STEP_S)
+
+
+def _laid(
+    t_first: Array, first: Array, t_second: Array, second: Array, *, near_s: float, reach_s: float, least_share: float, step_s: float
+) -> BowClock | None:  # fmt: skip
+    """The same with lags and moments ``step_s`` apart."""
     known, other = np.isfinite(first), np.isfinite(second)
     if known.sum() < 10 or other.sum() < 10:
         return None
-    grid = np.arange(float(t_first[0]), float(t_first[-1]), STEP_S)
+    grid = np.arange(float(t_first[0]), float(t_first[-1]), step_s)
     own, seen = _resampled(grid, t_first, first)
     # strokes are alike: laid together by a few of them, any two playings are
-    enough = max(LEAST_S, least_share * min(seen.sum() * STEP_S, _seen_s(t_second, other)))
-    lags = near_s + np.arange(-reach_s, reach_s + 0.5 * STEP_S, STEP_S)
+    enough = max(LEAST_S, least_share * min(seen.sum() * step_s, _seen_s(t_second, other)))
+    lags = near_s + np.arange(-reach_s, reach_s + 0.5 * step_s, step_s)
     cost, apart = np.full(len(lags), np.inf), np.full(len(lags), np.inf)
     for k, lag in enumerate(lags):
         theirs, there = _resampled(grid + lag, t_second, second)
         use = seen & there
-        if use.sum() * STEP_S < enough or np.ptp(own[use]) < LEAST_TRAVEL:
+        if use.sum() * step_s < enough or np.ptp(own[use]) < LEAST_TRAVEL:
             continue
         off = own[use] - theirs[use]
         off = off - np.median(off)
@@ -68,10 +83,10 @@ def lay_bows(
         pull = before - 2 * here + after
         bend = float(np.clip(0.5 * (before - after) / pull, -0.5, 0.5)) if pull > 1e-12 else 0.0
     # so far from each other while the bow moves so fast; neighbours err alike
-    moving = np.abs(np.gradient(own, STEP_S))[seen]
-    pace, count = float(np.percentile(moving, 60)), max(1.0, seen.sum() * STEP_S / ALIKE_S)
+    moving = np.abs(np.gradient(own, step_s))[seen]
+    pace, count = float(np.percentile(moving, 60)), max(1.0, seen.sum() * step_s / ALIKE_S)
     sd = float(np.clip(1.48 * apart[best] / max(pace, 0.05) / np.sqrt(count), LEAST_SD_S, 0.1))
-    return BowClock(float(lags[best] + bend * STEP_S), sd, float(apart[best]))
+    return BowClock(float(lags[best] + bend * step_s), sd, float(apart[best]))
 
 
 def _resampled(at: Array, t_s: Array, values: Array) -> tuple[Array, Array]:

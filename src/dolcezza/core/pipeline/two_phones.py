@@ -151,13 +151,15 @@ def clocks(first: TakeAnalysis, second: TakeAnalysis, sound: Together | None, la
     """Two videos' clocks laid together: by their sound, then by how the bow moves in both. ``late_s``: by how much more the first one's
     sound comes behind its picture. Raises MediaError where they are not of one playing."""
     by_sound = sound.offset_s + late_s if sound is not None else None
-    t_first, t_second = first.series.t, second.series.t
+    drift = sound.drift if sound is not None and sound.sure else 0.0
+    # on a second clock that goes as the first one does
+    t_first, t_second = first.series.t, second.series.t / (1 + drift)
     pair = (t_first, first.series["bow_position"], t_second, second.series["bow_position"])
     found: BowClock | None = None
     if sound is not None and by_sound is not None:
         found = lay_bows(*pair, near_s=by_sound, reach_s=NEAR_SOUND_S, least_share=0.0 if sound.sure else MOST_SHARE)
         if found is None and sound.sure:
-            return Clocks(by_sound, sound.drift, BY_SOUND_SD_S)
+            return Clocks(by_sound, drift, BY_SOUND_SD_S)
     elif sound is None:
         whole = max(float(t_first[-1]), float(t_second[-1])) - 1.0
         found = lay_bows(*pair, near_s=0.0, reach_s=whole, least_share=MOST_SHARE)
@@ -169,7 +171,8 @@ def clocks(first: TakeAnalysis, second: TakeAnalysis, sound: Together | None, la
     if by_sound is None or sound is None or not sound.sure:
         return Clocks(found.offset_s, 0.0, found.sd_s)
     weights = np.array([found.sd_s, BY_SOUND_SD_S]) ** -2.0
-    return Clocks(float(weights @ [found.offset_s, by_sound] / weights.sum()), sound.drift, float(weights.sum() ** -0.5))
+    offset = float(weights @ [found.offset_s * (1 + drift), by_sound] / weights.sum())
+    return Clocks(offset, drift, float(weights.sum() ** -0.5))
 
 
 def _sounds(videos: tuple[Path, Path]) -> Together | None:

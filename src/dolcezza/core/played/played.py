@@ -8,6 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from dolcezza.core.assignment.rhythm import DYNAMICS
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.played.heard_notes import HeardNote
@@ -176,8 +177,7 @@ def _bows(score: Score, notes: dict[int, PlayedNote], seen: dict[int, Stroke]) -
 
 def _need(score: Score, bow: PrintedBow) -> float:
     """How much bow it asks: by its length and how loud it is."""
-    loud = {"pp": 0.5, "p": 0.7, "mp": 0.85, "mf": 1.0, "f": 1.2, "ff": 1.4}
-    return float(sum(score.notes[k].beats * loud[score.notes[k].dynamic] for k in bow.notes))
+    return float(sum(score.notes[k].beats * DYNAMICS[score.notes[k].dynamic] for k in bow.notes))
 
 
 def _usual_share(score: Score, found: list[tuple[PrintedBow, tuple[int, ...], bool | None, float]]) -> float:

@@ -115,7 +115,7 @@ class _Reader:
                 out.append(self._bar(element, len(out) + 1, ending))
                 if len(out) > MOST_MEASURES:
                     raise NotationError(f"The file has more than {MOST_MEASURES} bars.", "Choose a shorter piece.")
-        return [replace_notes(bar, self._marked(bar.notes)) for bar in _slurred(out, self.marks.slurs)]
+        return [replace(bar, notes=self._marked(bar.notes)) for bar in _slurred(out, self.marks.slurs)]
 
     def _define(self, element: ElementTree.Element) -> None:
         for part in element.iter():
@@ -263,11 +263,6 @@ class _Reader:
         return out
 
 
-def replace_notes(bar: _Bar, notes: list[ScoreNote]) -> _Bar:
-    """The bar with other notes."""
-    return _Bar(bar.number, notes, bar.beats, bar.repeat_from, bar.repeat_to, bar.ending)
-
-
 def _name(element: ElementTree.Element) -> str:
     return element.tag.rpartition("}")[2]
 
@@ -306,7 +301,7 @@ def _slurred(bars: list[_Bar], slurs: list[tuple[str, str]]) -> list[_Bar]:
     for bar in bars:
         notes = [replace(note, slur=number[at + k]) for k, note in enumerate(bar.notes)]
         at += len(bar.notes)
-        out.append(replace_notes(bar, notes))
+        out.append(replace(bar, notes=notes))
     return out
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from xml.etree import ElementTree as ET
 
@@ -177,8 +176,3 @@ def _length(element: ET.Element, beats: float) -> None:
             ET.SubElement(change, "actual-notes").text, ET.SubElement(change, "normal-notes").text = "3", "2"
             return
     ET.SubElement(element, "type").text = "quarter"
-
-
-def untied(score: Score) -> Score:
-    """The same without what belongs to its printed heads: for comparing what was written with what was read back."""
-    return replace(score, notes=tuple(replace(n, ids=()) for n in score.notes))

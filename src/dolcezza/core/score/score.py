@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.instrument.catalog import CATALOG
+from dolcezza.core.sound.strings import OPEN_STRINGS
 
 DYNAMICS = ("pp", "p", "mp", "mf", "f", "ff")
-OPEN_MIDI = {"violin": (55, 62, 69, 76), "viola": (48, 55, 62, 69), "cello": (36, 43, 50, 57)}
-"""Open strings, bass side first: g d' a' e''; c g d' a'; C G d a (common practice, no source)."""
+A4_MIDI = 69
+OPEN_MIDI = {family: tuple(A4_MIDI + k for k in semitones) for family, semitones in OPEN_STRINGS.items()}
+"""Open strings, bass side first."""
 MOST_NOTES = 4000
 
 
@@ -114,7 +116,7 @@ def on_strings(score: Score, family: str) -> list[str]:
     """The string of every note (n,), "" for a rest: as printed, else the highest that has the note, which keeps the hand low. Raises
     NotationError for notes below the lowest string, and instruments without strings."""
     opens = OPEN_MIDI[family]
-    names = {"violin": "GDAE", "viola": "CGDA", "cello": "CGDA"}[family]
+    names = next(spec.strings for spec in CATALOG.values() if spec.family == family)
     out = []
     for note in score.notes:
         if note.rest:
@@ -154,9 +156,3 @@ def part(score: Score, first_bar: int, last_bar: int) -> Score:
     start = score.notes[kept[0]].start
     notes = tuple(replace(score.notes[k], start=score.notes[k].start - start) for k in kept)
     return checked(replace(score, notes=notes, skips=(), pickup=score.pickup and kept[0] == 0))
-
-
-def midi_of(pitches: Sequence[str]) -> tuple[int, ...]:
-    """Numbers of named pitches such as "C#4" (C4 = 60)."""
-    steps = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
-    return tuple(12 * (int(p[-1]) + 1) + steps[p[0]] + p.count("#") - p[1:].count("b") for p in pitches)

@@ -4338,6 +4338,10 @@ Kontakt {2} vom Steg</translation>
         <translation>{0} wird gelesen…</translation>
     </message>
     <message>
+        <source>Two bows are hooked into one here: choose another way to give it more or less.</source>
+        <translation>Hier sind zwei Bögen zu einem verbunden: einen anderen Weg wählen, um ihm mehr oder weniger zu geben.</translation>
+    </message>
+    <message>
         <source>The open video does not seem to be of these notes ({0} of {1} found in it).</source>
         <translation>Das offene Video scheint nicht von diesen Noten zu sein ({0} von {1} darin gefunden).</translation>
     </message>
