@@ -2,71 +2,45 @@
 
 from __future__ import annotations
 
-import time
+from PySide6.QtGui import QCloseEvent
+from PySide6.QtWidgets import QWidget
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeyEvent
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
-
+from dolcezza.app.dialogs.side_by_side import SideBySide
 from dolcezza.app.theme.words import day_words, show, tr
-from dolcezza.app.widgets.parts import choice, faint, label
+from dolcezza.app.widgets.parts import faint, label
 from dolcezza.app.widgets.stroke_pane import StrokePane
-from dolcezza.app.widgets.transport import SPEEDS
 from dolcezza.core.strokes.alignment import shared_places
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import StoredAnalysis, Take
 
 STEPS = 200
-TICK_MS = 20
 
 
-class CompareWindow(QDialog):
+class CompareWindow(SideBySide):
     """``takes``: measured takes of one student, newest first; opens with ``left`` and ``right``: (take id, stroke number)."""
 
     def __init__(
         self, studio: Studio, takes: list[Take], left: tuple[int, int], right: tuple[int, int], parent: QWidget | None = None
     ) -> None:  # fmt: skip
-        super().__init__(parent)
-        self.setObjectName("page")
-        self.setWindowTitle(tr("Two strokes side by side"))
-        self.resize(1240, 610)
+        super().__init__(
+            tr("Two strokes side by side"), (1240, 610), parent, steps=STEPS, key_step=2, slider=tr("Bow position")
+        )  # fmt: skip
         self._studio, self._takes = studio, takes
         self._range = (0.0, 1.0)
-        self._timer = QTimer(self)
-        self._timer.setInterval(TICK_MS)
-        self._timer.timeout.connect(self._tick)
-        self._begun = (0.0, 0.0)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 14)
         titles = [f"{t.title}, {day_words(t.played_on)}" for t in takes]
         self.panes = [StrokePane(side, titles) for side in ("left", "right")]
-        row = QHBoxLayout()
-        row.setSpacing(16)
         for pane in self.panes:
-            row.addWidget(pane, 1)
+            self.row.addWidget(pane, 1)
             pane.changed.connect(self._strokes_changed)
         self.panes[0].take_wanted.connect(self._left_take)
         self.panes[1].take_wanted.connect(self._right_take)
-        box.addLayout(row, 1)
         self.difference = label("", "heading")
-        box.addWidget(self.difference)
-        line = QHBoxLayout()
-        self.play = QPushButton(tr("Play (Space)"))
-        self.play.setObjectName("main")
-        self.play.clicked.connect(self.toggle)
-        self.frog, self.slider, self.tip = faint(tr("frog")), QSlider(Qt.Orientation.Horizontal), faint(tr("head"))
-        self.slider.setRange(0, STEPS)
-        self.slider.setAccessibleName(tr("Bow position"))
+        self.box.addWidget(self.difference)
         self.slider.valueChanged.connect(self._show)
-        self.speed = choice(tr("Playing speed"), [tr(name) for _, name in SPEEDS])
         self.speed.setCurrentIndex(1)
-        self.close_button = QPushButton(tr("Back to the desk (Esc)"))
-        self.close_button.clicked.connect(self.close)
-        for widget in (self.play, self.frog, self.slider, self.tip, self.speed, self.close_button):
-            line.addWidget(widget, 1 if widget is self.slider else 0)
-        box.addLayout(line)
+        self.add_line(faint(tr("frog")), faint(tr("head")))
         self.note = faint(tr("Both pictures stand at the same bow position; arrow keys move along it."))
-        box.addWidget(self.note)
+        self.box.addWidget(self.note)
         for pane, (take_id, number) in zip(self.panes, (left, right), strict=True):
             self._put(pane, next(k for k, t in enumerate(takes) if t.id == take_id), number)
         self._strokes_changed()
@@ -122,47 +96,12 @@ class CompareWindow(QDialog):
             words += more.replace("-", "−")
         self.difference.setText(words + ".")
 
-    # playing: at the pace of the stroke on the left
-
-    def toggle(self) -> None:
-        """Run along the bow, or stop."""
-        if self._timer.isActive():
-            self._stop()
-            return
-        if self.slider.value() >= STEPS:
-            self.slider.setValue(0)
-        self._begun = (time.monotonic(), self.slider.value() / STEPS)
-        self._timer.start()
-        self.play.setText(tr("Stop (Space)"))
-
-    def _stop(self) -> None:
-        self._timer.stop()
-        self.play.setText(tr("Play (Space)"))
-
-    def _tick(self) -> None:
+    def whole_s(self) -> float:
+        """At the pace of the stroke on the left."""
         one = self.panes[0].one
-        if one is None:
-            return
-        begun, share = self._begun
-        whole_s = max(0.05, one[1].seconds * (self._range[1] - self._range[0]) / max(one[1].share_used, 0.05))
-        now = share + (time.monotonic() - begun) * SPEEDS[self.speed.currentIndex()][0] / whole_s
-        self.slider.setValue(min(STEPS, round(now * STEPS)))
-        if now >= 1.0:
-            self._stop()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Space:
-            self.toggle()
-        elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._stop()
-            self.slider.setValue(self.slider.value() + (2 if event.key() == Qt.Key.Key_Right else -2))
-        elif event.key() == Qt.Key.Key_Escape:
-            self.close()
-        else:
-            super().keyPressEvent(event)
+        return max(0.05, one[1].seconds * (self._range[1] - self._range[0]) / max(one[1].share_used, 0.05)) if one is not None else 0.0
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        self._timer.stop()
         for pane in self.panes:
             pane.close_pictures()
         super().closeEvent(event)
