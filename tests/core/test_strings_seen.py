@@ -7,9 +7,10 @@ import numpy as np
 import pytest
 
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import fit_landmarks
+from dolcezza.core.camera.pose import SeenLine, fit_landmarks
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
+from dolcezza.core.pipeline.alignment import once_for_all
 from dolcezza.core.tracking.instrument import Followed, put_right
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 from tests_support import camera_at
@@ -101,3 +102,10 @@ def test_a_followed_pose_moves_with_the_marked_one():
     assert got.confidence == 0.8
     moved_before = swayed.rotation @ old.rotation.T
     assert got.camera.rotation @ new.rotation.T == pytest.approx(moved_before, abs=1e-6)
+
+
+def test_the_same_views_count_once_for_all_marked_moments():
+    line = SeenLine(np.zeros((2, 3)), np.zeros((2, 2)), np.array([0.0, 1.0]), 0.25, 1, (0.1, 0.9))
+    told = [once_for_all([line], 3)[0] for _ in range(3)]
+    assert sum(t.sd_px**-2 for t in told) == pytest.approx(line.sd_px**-2)
+    assert once_for_all([line], 1) == [line]

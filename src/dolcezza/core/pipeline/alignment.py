@@ -157,14 +157,18 @@ def aligned(
         views = [Sample(s.grey, put_right_camera(s.camera, began.camera, pf.camera)) for s in seen.samples]
         picture, corner = clean_picture(context.model, pf.camera, views)
         found = see_strings(context.model, pf, picture, corner, scale_px=context.scale_px)
-        # the same views tell of all marked moments: together they count once
-        lines.append([replace(line, sd_px=line.sd_px * np.sqrt(len(moments))) for line in found])
+        lines.append(once_for_all(found, len(moments)))
     with_lines = [replace(s, lines=found) for s, found in zip(shown, lines, strict=True)]
     if any(lines) and (finest := _refitted(context, with_lines, [pf.camera for pf in better])) is not None:
         better, shown = finest, with_lines
     nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
     followed = [put_right(f, first[k].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
     return list(zip(marked_at.tolist(), better, strict=True)), replace(seen, followed=followed), shown
+
+
+def once_for_all(lines: Sequence[SeenLine], moments: int) -> list[SeenLine]:
+    """Strings that the same views have told for each of so many marked moments: together they count once."""
+    return [replace(line, sd_px=float(line.sd_px * np.sqrt(moments))) for line in lines]
 
 
 def _explained(context: Context, shown: Shown, pf: LandmarkFit) -> Shown:
