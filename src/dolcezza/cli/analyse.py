@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -15,6 +16,7 @@ from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse, analyse_two, find_landmarks
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
 from dolcezza.services.notation import mei_of, performance, performance_words, read_file, score_of, write_played
+from dolcezza.services.phone_checks import read_check
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis, write_found
 from dolcezza.storage.files import ready_folder
@@ -34,6 +36,8 @@ def run_analyse(options: argparse.Namespace) -> int:
     profile = named_profile(options.profile) if options.profile else None
     show = not options.quiet and sys.stderr.isatty()
     fits = [read_fit(f) for f in options.fit or ()] or [with_progress(find_landmarks(v, options.instrument), show) for v in options.take]
+    if options.check:
+        fits = [replace(f, check=read_check(options.check)) for f in fits]
     if not options.fit:
         for number, fit in enumerate(fits, 1):
             write_found(fit, options.out, number)

@@ -29,7 +29,21 @@ def parser() -> argparse.ArgumentParser:
     analyse.add_argument("--exercise", help="what was to be played: a text file, or 'recognise'; writes match.json")
     analyse.add_argument("--printed", type=Path, help="the notes that are played (MusicXML, MXL, MEI, ABC); writes played.json")
     analyse.add_argument("--staff", type=int, default=1, help="which staff of them, from the top (default: 1)")
+    analyse.add_argument("--check", type=Path, help="how true this phone measures from there: check.json of the command 'check'")
     analyse.add_argument("--quiet", action="store_true", help="no progress line")
+    card = commands.add_parser("card", help="write the check card, a page to print and slide under the strings (SVG)")
+    card.add_argument("instrument", help='instrument and size ("violin 4/4")')
+    card.add_argument("--out", type=Path, required=True, help="the page, ending in .svg")
+    card.add_argument("--left-handed", action="store_true", help="for a left-handed player's instrument")
+    check = commands.add_parser("check", help="say how true a phone measures, from a video of the bow laid on the check card's lines")
+    check.add_argument("take", type=Path, metavar="TAKE", help="video file")
+    known = check.add_mutually_exclusive_group(required=True)
+    known.add_argument("--fit", type=Path, help="fit file: instrument and landmarks (JSON)")
+    known.add_argument("--instrument", help='instrument and size ("violin 4/4"): its landmarks are found')
+    check.add_argument("--out", type=Path, required=True, help="folder for check.json and what was measured")
+    check.add_argument("--ruler", type=float, default=100.0, help="how long the printed ruler is, mm (default: 100)")
+    check.add_argument("--name", default="", help="the phone and where it stands (default: the video's name)")
+    check.add_argument("--quiet", action="store_true", help="no progress line")
     hold = commands.add_parser("hold", help="tell the bow hold from stills of the hand")
     hold.add_argument("images", type=Path, nargs="+", metavar="IMAGE", help="pictures of the bow hand, or close-up videos")
     hold.add_argument("--out", type=Path, required=True, help="folder for hold.csv")
@@ -84,6 +98,10 @@ def run(options: argparse.Namespace) -> int:
             from dolcezza.cli.plan import run_plan
 
             return run_plan(options)
+        if options.command in ("card", "check"):
+            from dolcezza.cli.check import run_card, run_check
+
+            return run_card(options) if options.command == "card" else run_check(options)
         if options.command == "export":
             from dolcezza.cli.export import run_export
 

@@ -14,6 +14,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.place import best_move
 from dolcezza.core.camera.pose import ClickSd, LandmarkFit, fit_landmarks, swapped
 from dolcezza.core.camera.precision import ViewPrecision, predict
+from dolcezza.core.check.kept import PhoneCheck
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.pipeline.fit_file import USUAL_RATE_HZ, CalibrationFrame, Fit, Points, flipped, same_frame
 from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, learnt_sd
@@ -252,6 +253,10 @@ class CalibrationSession:
         left = tuple(z for z in old if abs(z - t_s) > SAME_ZERO_S)
         new = left if len(left) < len(old) else tuple(sorted([*old, float(t_s)]))
         self._change(replace(self.base, zero=new), "zero set" if len(new) > len(old) else "zero removed")
+
+    def use_check(self, check: PhoneCheck | None) -> None:
+        """Say how true this phone measures from here; None = nothing is known of it."""
+        self._change(replace(self.base, check=check), "check chosen" if check is not None else "check taken away")
 
     def tell_tuning(self, cents: float | None) -> None:
         """Say how far the strings are tuned from A = 440 Hz; None = let the sound tell."""

@@ -63,7 +63,7 @@ def move(script: Script, rate_hz: float) -> Motion:
     t = np.arange(n) / rate_hz
     columns = {name: np.zeros(n) for name in ("position", "angle", "contact", "lift", "stop", "raised", "elbow", "shake", "lean")}
     number, string = np.full(n, -1), np.zeros(n, int)
-    first = next((b for b in script.bows if not b.rest), Bow())
+    first = next((b for b in script.bows if b.rest in ("", "laid")), Bow())
     at_s, held = script.lead_in_s, first
     before = t < at_s
     _hold(columns, string, before, script, first, first.start)
@@ -71,7 +71,12 @@ def move(script: Script, rate_hz: float) -> Motion:
     for k, bow in enumerate(script.bows):
         here = (t >= at_s) & (t < at_s + bow.seconds) if k < len(script.bows) - 1 else t >= at_s
         share = np.clip((t[here] - at_s) / bow.seconds, 0, 1)
-        if bow.rest:
+        if bow.rest == "laid":
+            _hold(columns, string, here, script, bow, bow.start)
+            if bow.lift:
+                _lifted(columns, t, at_s, bow, last)
+            held, last = bow, bow.start
+        elif bow.rest:
             _hold(columns, string, here, script, held, last)
             columns["lift"][here] = {"string": 0.0, "air": AIR_MM, "hang": 600.0}[bow.rest] * np.sin(np.pi * np.clip(share, 0, 1)) ** 0.5
         else:
@@ -121,5 +126,9 @@ def _lifted(columns: dict[str, Array], t: Array, at_s: float, bow: Bow, last: fl
     """The bow leaves the string before ``at_s`` and comes down where this bow begins; the last 0.35 s of what was before are used."""
     way = (t >= at_s - 0.35) & (t < at_s)
     share = (t[way] - at_s + 0.35) / 0.35
-    columns["position"][way] = last + (bow.start - last) * 0.5 * (1 - np.cos(np.pi * share))
+    eased_share = 0.5 * (1 - np.cos(np.pi * share))
+    columns["position"][way] = last + (bow.start - last) * eased_share
+    after = np.flatnonzero(t >= at_s)[:1]
+    for name in ("angle", "contact"):  # on its way through the air it turns to what comes
+        columns[name][way] += (columns[name][after] - columns[name][way]) * eased_share if len(after) else 0.0
     columns["lift"][way] = AIR_MM * np.sin(np.pi * share)

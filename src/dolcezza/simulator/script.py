@@ -24,7 +24,8 @@ class ScriptError(DolcezzaError):
 
 @dataclass(frozen=True)
 class Bow:
-    """One bow, or a rest (``rest``: "string", "air", "hang"). ``start``, ``end``: shares of the hair from the frog; ``contact_mm`` and
+    """One bow, or a rest (``rest``: "string", "air", "hang"; "laid": still on its own string, at its own place and angle, ``start`` of the
+    hair). ``start``, ``end``: shares of the hair from the frog; ``contact_mm`` and
     ``angle_deg``: at frog, middle and head; ``notes``: semitones over the open string, one after another in this bow; ``shake_mm``,
     ``bounce_deg``: size of a trembling; ``raise_deg``: of the shoulder; ``elbow_mm``: the elbow so much above (+) where it belongs;
     ``lift``: the bow leaves the string before it, and is set down anew."""
@@ -166,9 +167,9 @@ def checked(script: Script) -> Script:
     if len(script.bows) > MOST_BOWS or script.seconds > LONGEST_S:
         raise ScriptError("The script is too long.", f"Up to {MOST_BOWS} bows and {LONGEST_S / 60:.0f} minutes are played.")
     for k, bow in enumerate(script.bows, 1):
-        if bow.rest not in ("", "string", "air", "hang"):
-            raise ScriptError(f"Bow {k} rests '{bow.rest}'.", 'A rest is "string", "air" or "hang".')
-        if not bow.rest and (len(bow.string) != 1 or bow.string not in strings):
+        if bow.rest not in ("", "string", "laid", "air", "hang"):
+            raise ScriptError(f"Bow {k} rests '{bow.rest}'.", 'A rest is "string", "laid", "air" or "hang".')
+        if bow.rest in ("", "laid") and (len(bow.string) != 1 or bow.string not in strings):
             raise ScriptError(f"Bow {k} is on the string '{bow.string}'.", f"{script.instrument} has {', '.join(strings)}.")
         if not 0.05 <= bow.seconds <= 60:
             raise ScriptError(f"Bow {k} takes {bow.seconds:g} seconds.", "A bow takes from 0.05 to 60.")

@@ -37,6 +37,7 @@ STEPS_BACK = (
     mark("bow left to the program"), mark("relaxed reference"), mark("relaxed reference removed"),
     mark("landmarks set"), mark("landmark set"), mark("landmark moved"), mark("landmark removed"),
     mark("landmarks cleared"), mark("moment removed"), mark("sides swapped"), mark("zero set"), mark("zero removed"),
+    mark("check chosen"), mark("check taken away"),
     mark("tuning set"), mark("tuning left to the sound"), mark("answer"), mark("assignment"), mark("other profile"),
     mark("profile changed"), mark("stage"), mark("step"), mark("bow"), mark("consent"), mark("second phone"),
     mark("other words"), mark("finding accepted"), mark("finding dismissed"), mark("finding reopened"),

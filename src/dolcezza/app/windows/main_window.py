@@ -27,6 +27,7 @@ from dolcezza.app.presenters.findings import FindingsPresenter
 from dolcezza.app.presenters.help import HelpPresenter
 from dolcezza.app.presenters.hold import HoldPresenter
 from dolcezza.app.presenters.notation import NotationPresenter
+from dolcezza.app.presenters.phone_check import PhoneCheckPresenter
 from dolcezza.app.presenters.playing import Playing
 from dolcezza.app.presenters.practice import PracticePresenter
 from dolcezza.app.presenters.profile import ProfilePresenter
@@ -151,6 +152,7 @@ class MainWindow(QMainWindow):
     def _make_menus(self) -> None:
         self.help = HelpPresenter(self, self.studio.folder)
         self.calibrating = CalibrationPresenter(self.selection, self.landmarks, self)
+        self.checks = PhoneCheckPresenter(self.studio, self.selection, lambda: self.landmarks.session, self)
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
         does |= {
             "open": self._ask_video,
@@ -174,6 +176,7 @@ class MainWindow(QMainWindow):
             "theme": self.other_theme,
             "preferences": self.session.ask,
             **self.help.does,
+            **self.checks.does,
         }
         self.menus = Menus(self, does)
         self.menus.recent.aboutToShow.connect(partial(self.session.fill_recent, self.menus.recent))

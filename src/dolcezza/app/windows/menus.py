@@ -21,6 +21,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("recent", mark("Recent"), ""),
             ("measure", mark("Analyse"), "Ctrl+M"),
             ("profile", mark("Profile of the student"), "Ctrl+P"),
+            ("phone_check", mark("Check the phone…"), "Ctrl+K"),
             None,
             ("archive", mark("Write an archive…"), ""),
             ("take_in", mark("Take in an archive…"), ""),

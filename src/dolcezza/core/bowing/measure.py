@@ -11,6 +11,7 @@ import scipy
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.bowing.hair import uncover_hair
+from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
@@ -53,13 +54,15 @@ def measure_bow(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, take_covariance: Array, *,
     scale_px: float, instrument_confidence: Array, hint: Array | None = None, silent: Array | None = None,
     zero_s: Sequence[float] = (), zero: Zero | None = None, lean_deg: Array | None = None, pose_covariance: Array | None = None,
+    known: KnownBias = NO_BIAS,
 ) -> Measured:  # fmt: skip
     """Solve, choose strings, smooth, leave out the lifted bow, and add the ±.
 
     Args: t_s (n,), take_covariance (22, 22) of the take's unknowns, instrument_confidence (n,), hint (n, strings) as in ``solve_bow``,
     silent (n,) as in ``lifted``; zero_s: moments at which the bow is straight, or a ``zero`` that is known
     already; lean_deg (4,) off the strings' planes; pose_covariance
-    (n, 6, 6) of each frame's own turn and move in the instrument's frame. Raises TrackingError if the record does not hang together.
+    (n, 6, 6) of each frame's own turn and move in the instrument's frame; ``known``: what the phone is known to add (a zero stands before
+    its angle). Raises TrackingError if the record does not hang together.
     """
     n = len(t_s)
     solution = solve_bow(
@@ -97,17 +100,23 @@ def measure_bow(
         # what the landmarks put into the angle at the zero has gone; what they put in elsewhere besides stays
         gain[:, 1] -= zero.gain
         sd[:, 1] = np.hypot(_sd(covariance, gain, take_covariance)[:, 1], zero.sd_deg)
-    bias = zero.bias_deg if zero else 0.0
+    else:
+        sd[:, 1] = np.hypot(sd[:, 1], known.angle_sd_deg)
+    sd[:, 0] = np.hypot(sd[:, 0], known.contact_sd_mm)
+    bias, bias_sd = (zero.bias_deg, zero.sd_deg) if zero else (known.angle_deg, known.angle_sd_deg)
+    off_mm = known.contact_mm
     take_sd = np.minimum(_sd(0 * covariance, gain, take_covariance)[:, 1], sd[:, 1])
-    values = bow_columns(model, poses, smoothed, sd, take_sd, np.maximum(solution.string, 0), measured, np.asarray(t_s, float), bias)
+    values = bow_columns(
+        model, poses, smoothed, sd, take_sd, np.maximum(solution.string, 0), measured, np.asarray(t_s, float), bias, off_mm
+    )
     values["lifted"] = off.astype(float)
     values["confidence"] = np.where(measured, confidence, 0.0)
     values["instrument_confidence"] = np.asarray(instrument_confidence, float)
     names = [model.stops[s] if ok else "" for s, ok in zip(solution.string, measured, strict=True)]
     series = BowSeries(values, names)
     check(series)
-    straightened = smoothed - [0.0, bias, 0.0, 0.0]
-    own = covariance + np.diag([0.0, zero.sd_deg**2 if zero else 0.0, 0.0, 0.0])
+    straightened = smoothed - [off_mm, bias, 0.0, 0.0]
+    own = covariance + np.diag([known.contact_sd_mm**2, bias_sd**2, 0.0, 0.0])
     parts = Parts(
         np.asarray(t_s, float), straightened, own, gain, take_covariance, solution.string, measured, problem.prior_sd, solution.cost
     )
@@ -115,12 +124,13 @@ def measure_bow(
 
 
 def bow_columns(
-    model: InstrumentModel, poses: Poses, params: Array, sd: Array, take_sd: Array, string: Array, measured: Array, t_s: Array, bias: float
+    model: InstrumentModel, poses: Poses, params: Array, sd: Array, take_sd: Array, string: Array, measured: Array, t_s: Array, bias: float,
+    off_mm: float = 0.0,
 ) -> dict[str, Array]:  # fmt: skip
     """The record's columns that come from the bow, (n,) each, NaN where not ``measured`` (n,).
 
     ``params`` and ``sd`` (n, 4), ``take_sd`` (n,) the angle's share of ± that is the same all through the take, ``string`` (n,) index,
-    ``bias`` deg to take off the angle.
+    ``bias`` deg to take off the angle, ``off_mm`` off the contact point.
     """
     told = sd[:, 3] <= MOST_POSITION_SD
     speed = speed_cm_s(fill_gaps(params[:, 3], longest=3), t_s, model.spec.hair_length)
@@ -133,11 +143,11 @@ def bow_columns(
     put("bow_angle_deg", params[:, 1] - bias)
     put("bow_angle_sd_deg", sd[:, 1])
     put("bow_angle_take_sd_deg", take_sd)
-    put("contact_point_mm", params[:, 0])
+    put("contact_point_mm", params[:, 0] - off_mm)
     put("contact_point_sd_mm", sd[:, 0])
     put("bow_position", np.where(told, np.clip(params[:, 3], 0.0, 1.0), np.nan))
     put("bow_position_sd", sd[:, 3])
-    put("contact_fraction", params[:, 0] / model.spec.bridge_to_fingerboard)
+    put("contact_fraction", (params[:, 0] - off_mm) / model.spec.bridge_to_fingerboard)
     put("inclination_deg", params[:, 2])
     put("inclination_sd_deg", sd[:, 2])
     put("bow_speed_cm_s", np.where(told, speed, np.nan))

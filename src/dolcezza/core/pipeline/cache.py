@@ -9,6 +9,7 @@ import numpy as np
 from dolcezza.core.arm.figures import ArmSeries
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import BodySeen
+from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
 from dolcezza.core.bowing.measure import Measured, measure_bow
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.zero import Zero
@@ -29,7 +30,8 @@ class MeasurementCache:
     """n frames at ``t_s`` (n,) s. ``take_covariance`` (22, 22) of the take's unknowns, ``pose_covariance`` (n, 6, 6) of every frame's own
     pose, ``lean_deg`` (4,) off the strings' planes, ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
     tracking takes them; ``zero``: what was taken off every angle; ``keys_s``: the marked moments (s)
-    from which the instrument was followed; ``whole_bow``: the hair did not stand out, its lines are those of whole bows."""
+    from which the instrument was followed; ``whole_bow``: the hair did not stand out, its lines are those of whole bows;
+    ``known``: what the phone adds from where it stands."""
 
     t_s: Array
     lines: BowLines
@@ -46,6 +48,7 @@ class MeasurementCache:
     arm: ArmSeries | None = None
     keys_s: tuple[float, ...] = ()
     whole_bow: bool = False
+    known: KnownBias = NO_BIAS
 
     def part(self, rows: slice) -> MeasurementCache:
         """The same for some frames only (without the arm)."""
@@ -75,7 +78,7 @@ def solve(
             model, cache.lines, cache.poses, t_s, cache.take_covariance, scale_px=cache.scale_px, lean_deg=cache.lean_deg,
             pose_covariance=cache.pose_covariance,
             instrument_confidence=cache.instrument_confidence, hint=costs,
-            silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s, zero=cache.zero,
+            silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s, zero=cache.zero, known=cache.known,
         )  # fmt: skip
 
     found = measured(hint)

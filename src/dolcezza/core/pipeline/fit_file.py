@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from dolcezza.core.base.errors import LandmarkError
+from dolcezza.core.check.kept import PhoneCheck
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES
 from dolcezza.core.strokes.edits import EditKind, StrokeEdit
@@ -55,7 +56,8 @@ class Fit:
     that the teacher has set; they win over what is found. ``relaxed_s``: a moment (s) at which the player stands at ease;
     ``arm``: places of the bow arm that the teacher has set. ``tuning_cents``: how far the strings are tuned from A = 440 Hz, where the
     teacher has said so; None = believe the open strings up to 60 cents. ``strokes``: cuts, joins and strings of
-    strokes by the teacher's own hand. Left-handed players and mirrored pictures are flipped before
+    strokes by the teacher's own hand. ``check``: how true
+    this phone measures from where it stands. Left-handed players and mirrored pictures are flipped before
     measuring.
     """
 
@@ -72,6 +74,7 @@ class Fit:
     arm: tuple[ArmPoints, ...] = ()
     tuning_cents: float | None = None
     strokes: tuple[StrokeEdit, ...] = ()
+    check: PhoneCheck | None = None
 
     @property
     def flip(self) -> bool:
@@ -146,7 +149,7 @@ def fit_from_dict(data: Any) -> Fit:
     return Fit(
         data["instrument"], tuple(moments), handed, bool(data.get("mirrored", False)), str(data.get("take", "")), measured, stickers,
         _times(data), by_hand, _number(data, "relaxed_s", "relaxed moment", "a time in seconds"), arm,
-        _number(data, "tuning_cents", "tuning", "a number of cents"), _stroke_edits(data),
+        _number(data, "tuning_cents", "tuning", "a number of cents"), _stroke_edits(data), _check(data),
     )  # fmt: skip
 
 
@@ -198,6 +201,14 @@ def _stroke_edits(data: dict[str, Any]) -> tuple[StrokeEdit, ...]:
     return tuple(edits)
 
 
+def _check(data: dict[str, Any]) -> PhoneCheck | None:
+    """The check of the phone. Raises LandmarkError."""
+    try:
+        return None if data.get("check") is None else PhoneCheck.from_dict(data["check"])
+    except (KeyError, TypeError, ValueError, OverflowError, AttributeError) as error:
+        raise LandmarkError("The check of the phone in the fit file cannot be read.", "Leave it out, or choose the check again.") from error
+
+
 def fit_to_dict(fit: Fit) -> dict[str, Any]:
     """The fit as plain JSON data; reads back to an equal fit."""
     data: dict[str, Any] = {
@@ -213,6 +224,8 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
         data["stickers"] = fit.stickers
     if fit.zero:
         data["zero"] = list(fit.zero)
+    if fit.check is not None:
+        data["check"] = fit.check.to_dict()
     if fit.relaxed_s is not None:
         data["relaxed_s"] = fit.relaxed_s
     if fit.tuning_cents is not None:

@@ -36,6 +36,7 @@ from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.core.pipeline.frame_pass import FramePass, check_measurable, check_seen, watch
 from dolcezza.core.pipeline.landmark_pass import LandmarkPass
 from dolcezza.core.pipeline.manual import frogs_by_hand, joints_by_hand, lines_between_ends, with_lines_by_hand
+from dolcezza.core.pipeline.place import known_bias
 from dolcezza.core.pipeline.preview import Preview
 from dolcezza.core.pipeline.report import NO_STROKE, report_on
 from dolcezza.core.pipeline.second_phone import SecondPhone
@@ -141,6 +142,9 @@ def measure_take(
         np.array([f.confidence for f in seen.followed]), context.scale_px, context.length_px, heard=heard,
         keys_s=tuple(t for t, _ in moments), whole_bow=whole_bow,
     )  # fmt: skip
+    known, said = known_bias(fit, poses)
+    notes += said
+    cache = replace(cache, known=known)
     measured = solve(cache, model, context.spec, zero_s=fit.zero, edits=fit.strokes)
     if measured.zero is not None:
         z = measured.zero
