@@ -10,7 +10,9 @@ import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
+from dolcezza.core.body.points import BodySeen
 from dolcezza.core.bowing.hair import uncover_hair
+from dolcezza.core.bowing.held import believed_ends, hair_px, held_frog
 from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.parts import Parts
@@ -35,6 +37,8 @@ ENOUGH_FRAMES = 300
 """About so many frames, spread over the take, say what there is to know of it."""
 BEYOND_FROG = 0.04
 """Share of the hair by which it seems to go on beyond the frog in half of all frames, from which its end there is not believed."""
+ROUNDS = 2
+"""Ends that cannot be are left out so many times: how long the hair is in the picture depends on them."""
 FEWEST_CONFIDENCE = 0.12
 """A frame with less is missing, never guessed."""
 
@@ -157,17 +161,27 @@ def bow_columns(
 
 def know_take(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[CalibrationFrame], *, scale_px: float,
-    lens: LensPrior, hint: Array | None = None, silent: Array | None = None,
+    lens: LensPrior, hint: Array | None = None, silent: Array | None = None, body: BodySeen | None = None,
 ) -> tuple[TakeUnknowns, BowLines]:  # fmt: skip
     """What landmarks, strings and all bows of the take together say of the instrument, the lens and the player's way; and the lines,
-    without their frog's ends if those cannot be believed.
+    without ends that cannot be believed.
 
-    ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count.
+    ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count. ``body``: where the hand is that
+    holds the frog.
     """
     every = slice(None, None, max(1, len(t_s) // ENOUGH_FRAMES))
-    all_lines, lines, poses, t_s = lines, lines.rows(every), poses.rows(every), np.asarray(t_s)[every]
+    all_t, all_lines, lines, poses, t_s = np.asarray(t_s), lines, lines.rows(every), poses.rows(every), np.asarray(t_s)[every]
     hint, silent = (None if v is None else v[every] for v in (hint, silent))
-    solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint)
+    rate_hz = 1 / float(np.median(np.diff(t_s)))
+    solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
+    if len(t_s) > 1:
+        for _ in range(ROUNDS):
+            length_px = hair_px(model, solution, poses, t_s, all_t)
+            held = held_frog(all_lines, length_px, body, all_t, hair_mm=model.spec.hair_length) if body is not None and len(body) else None
+            believed = believed_ends(all_lines, length_px, held, all_t, scale_px=scale_px)
+            lines = believed.rows(every)
+            solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
+        all_lines = believed
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
     seen = uncover_hair(model, lines, poses, solution.params, solution.string).lines
     params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)

@@ -126,11 +126,12 @@ def measure_take(
     poses = steady_poses(seen.followed, context.model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
     lines, said_of_bow = yield from _bow_lines(context, seen, poses)
     notes += [*said_of_bow, *said_of_sound]
+    looks, said_of_body = body.seen()
     told = as_doubtful_as_told(context.model, marked_moments(context, moments, shown), scale_px=context.scale_px, lens=lens)
     learnt, lines = know_take(
         context.model, lines, poses, t_s, told, scale_px=context.scale_px, lens=lens,
         hint=heard.string_costs(t_s, context.spec.family) if heard is not None else None,
-        silent=heard.silence(t_s, context.spec) if heard is not None else None,
+        silent=heard.silence(t_s, context.spec) if heard is not None else None, body=looks,
     )  # fmt: skip
     model, poses = at(context.model, poses, learnt.values)
     fit, said = with_own_lengths(fit, learnt)
@@ -151,10 +152,9 @@ def measure_take(
         notes.append(Message("note.zero", {"bias": z.bias_deg, "sd": z.sd_deg}))
         cache = replace(cache, zero=z)
     clock.ends("solve")
-    looks, said = body.seen()
-    notes += said
+    notes += said_of_body
     arm = measure_arm(model, measured.series, poses, looks, joints_by_hand(context))
-    if arm is None and not said:
+    if arm is None and not said_of_body:
         notes.append(NO_ARM)
     own = measured.series if arm is None else measured.series.with_columns(arm.columns)
     clock.ends("arm")

@@ -32,6 +32,11 @@ ENOUGH_ROOM = 20.0
 """Grey levels of possible contrast from which the hair alone decides."""
 LEAST_STICK = 15.0
 """Contrast (grey levels) from which the stick can stand in for the hair."""
+STICK_QUANTILE = 85
+"""Of the places where hair could not be seen, so many per cent have less stick than there is where the bow is: the others lie beyond it."""
+COVER_COST, COVER_SAMPLE_COST = 12.0, 0.1
+"""What it costs that a hand covers the hair for a while and lets it out again: once, and for each sample of it. What comes out again is
+longer than the head's plate, or it does not pay."""
 JUMP_COST = 25.0
 """What a leap to any other place costs: a bow taken off and set down elsewhere between two frames."""
 PATH_GATE = 8
@@ -42,11 +47,21 @@ SET_COST = 100.0
 FROG_SEEN_SD_PX = 7.0
 
 
-def _evidence(line: Candidate, gap_cost: float = GAP_COST) -> Array:
+def _stick_before_bright(lines: Mapping[int, Candidate]) -> float:
+    """Contrast that the stick of this take has before what is as bright as hair; 0 where there is no such place."""
+    seen = []
+    for line in lines.values():
+        ahead = np.arange(len(line.stick)) * line.step > -line.strip_start
+        seen.append(line.stick[ahead & (line.room < 0.5 * ENOUGH_ROOM)])
+    every = np.concatenate(seen).astype(np.float32) if seen else np.zeros(0)
+    return float(np.percentile(every, STICK_QUANTILE)) if len(every) > 10 else 0.0
+
+
+def _evidence(line: Candidate, gap_cost: float = GAP_COST, before_bright: float = 0.0) -> Array:
     """For and against bow at each sample of a line, -``gap_cost`` to 1.
 
     By the hair, measured against the contrast it could have there; the less it could have (a bright wall behind it), the
-    more by the stick beside it.
+    more by the stick beside it (``before_bright``: its contrast there, all through the take).
     """
     strip, room = line.strip.astype(np.float32), line.room.astype(np.float32)
     clear = strip > max(RIDGE_FLOOR, 0.4 * float(np.percentile(strip, 97)))
@@ -57,7 +72,7 @@ def _evidence(line: Candidate, gap_cost: float = GAP_COST) -> Array:
     trust = np.clip(could / ENOUGH_ROOM, 0.0, 1.0)
     stick = line.stick.astype(np.float32)
     sure = (strip > 0.6 * typical) & (room > ENOUGH_ROOM)
-    usual = float(np.median(stick[sure])) if sure.sum() > 10 else 0.0
+    usual = max(float(np.median(stick[sure])) if sure.sum() > 10 else 0.0, before_bright)
     if usual < LEAST_STICK:
         return np.asarray(np.where(hair < 0, hair * trust, hair))
     by_stick = np.clip((stick - 0.45 * usual) / (0.3 * usual), -GAP_COST, 0.7)
@@ -84,6 +99,15 @@ def _frog(evidence: Array, zero: int, gap_cost: float) -> float:
     """Sample at which the hair begins, walking from the crossing to the frog; gaps cost ``gap_cost`` a sample."""
     behind = np.cumsum(np.maximum(evidence[:zero][::-1], -gap_cost))
     return float(zero - 2 - int(behind.argmax())) if len(behind) and behind.max() > 0 else np.nan
+
+
+def _reached(evidence: Array) -> Array:
+    """What speaks for hair that ends at each sample, (m,): all evidence up to there, of which one stretch may be covered by a hand."""
+    plain = np.cumsum(evidence)
+    sample = COVER_SAMPLE_COST * np.arange(len(plain))
+    # the best stretch so far that begins at i and ends at m: nothing between them counts but what the cover costs
+    left = np.maximum.accumulate(np.maximum.accumulate(plain + sample) - sample - plain)
+    return np.asarray(plain + np.maximum(left - COVER_COST, 0.0))
 
 
 def _before_plate(evidence: Array, place: int) -> int:
@@ -131,6 +155,7 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
     step = next(iter(lines.values())).step
     reach = max(int((c.strip_start / step) + len(c.strip)) for c in lines.values()) + 1
     evidences: dict[int, Array] = {}
+    bright = _stick_before_bright(lines)
     costs, limits, zeros, spans = np.zeros((n, reach)), np.zeros(n, int), np.zeros(n, int), []
     for k, line in lines.items():
         evidence = _evidence(line)
@@ -138,8 +163,8 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
         near, far = _frog(evidence, zero, GAP_COST), _frog(evidence, zero, HAND_GAP_COST)
         if far > PICTURE_EDGE_SAMPLES:
             inner[k], outer[k] = line.strip_start + step * near, line.strip_start + step * far
-        evidences[k] = _evidence(line, HEAD_GAP_COST)
-        ahead = np.cumsum(evidences[k][zero:])
+        evidences[k] = _evidence(line, HEAD_GAP_COST, bright)
+        ahead = _reached(evidences[k][zero:])
         limits[k], zeros[k] = min(len(ahead), reach), zero
         costs[k] = MOST_FRAME_COST
         costs[k, : limits[k]] = np.minimum(0.35 * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)

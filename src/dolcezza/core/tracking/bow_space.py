@@ -12,6 +12,8 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import InstrumentModel
 
 MAX_BOW_ANGLE_DEG = 30.0
+LONGEST_SPARE = 1.08
+"""The hair may be so much longer than the table says, and than the pose makes it."""
 
 
 @dataclass(frozen=True)
@@ -25,6 +27,8 @@ class SearchSpace:
     hair_px: float
     stick_px: Array
     """(2,) px by which the stick lies beside the hair, per mm of its height above it."""
+    longest_px: float = np.inf
+    """No hair is longer than this in the picture."""
 
 
 def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int]) -> SearchSpace:
@@ -52,4 +56,5 @@ def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int])
     box = (max(0, x0), max(0, y0), min(shape[1], x1), min(shape[0], y1))
     depth = float((camera.rotation @ np.zeros(3) + camera.tvec)[2])
     foot, top = camera.project(np.array([[0.5 * gap, 0, 0.0], [0.5 * gap, 0, 1.0]]))
-    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth, top - foot)
+    longest = LONGEST_SPARE * float(np.linalg.norm(lean, axis=1).max())
+    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth, top - foot, longest)

@@ -1,0 +1,183 @@
+"""Which end of the hair was lost, where the hair that is seen is too short: the hand holds the frog, and is seen by itself.
+
+A wall as bright as hair, or the left hand before the bow, ends what is seen of the hair before the head does; fingers, cloth or a
+bright floor begin it after the frog. The knuckles of the bow hand lie beside the frog whoever plays.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import scipy
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.body.points import ARMS, LEAST_VISIBLE, BodySeen
+from dolcezza.core.bowing.strings import BowSolution
+from dolcezza.core.camera.bow_view import hair_ends
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_path import BowLines
+
+KNUCKLES = {"right": (18, 20, 22), "left": (17, 19, 21)}
+"""Little finger, index and thumb of each hand among the body's points."""
+BESIDE_MM, HOLD_SD_MM, LOOK_SD_MM = -14.0, 18.0, 20.0
+"""The middle of the knuckles lies so far behind the hair's beginning (mm along the bow), which differs so much from hold to hold, and is
+missed by so much in a look. Proportions of a hand on a frog of 48 mm, from memory; looks as on rendered takes."""
+ACROSS_MM = 180.0
+"""How far the knuckles may lie beside the hair. A hand elsewhere is the other hand, or nobody's."""
+COVERED = 0.04
+"""About so much of the hair (share) fingers cover at the frog; three times as much is rare (exponential)."""
+OFTEN_LOST, SELDOM_BEYOND = 0.05, 0.005
+"""In so many frames (share) the head's end is lost, before anything is known of them: it is then seen anywhere before it, or, seldom,
+beyond."""
+FROG_ELSEWHERE, HAND_ELSEWHERE = 0.05, 0.1
+"""So often what is taken for the hair's beginning is something else, and the hand somebody else's."""
+END_SD = 0.03
+"""How well an end that is seen says where the bow is (share of the hair): its length in the picture is known to some per cent."""
+PLACES = np.arange(-0.04, 1.05, 0.01)
+"""Places of the bow that are weighed (share of the hair before the string)."""
+BOWS_PER_S, LEAP_COST = 1.2, 10.0
+"""How fast bows are drawn (one sd, lengths of hair a second), and what a leap to anywhere costs: taken off and set down again."""
+SETTLED_S, LENGTH_SHARE = 0.4, 0.05
+"""How long the hair is in the picture does not leap, though a change of strings may be told too early or late; it is known to this
+share."""
+FEWEST_LOOKS = 4
+LONGEST_S = 0.35
+"""A hand is carried on for so long between two looks."""
+ALIKE = 0.3
+"""Neighbouring frames err alike, by the same wall, the same fingers, the same look: each counts for so much of a frame."""
+BELIEVED = 3.0
+"""An end is believed that says the same as all together to so many sd."""
+
+
+@dataclass(frozen=True)
+class HeldFrog:
+    """Where the hand says that the hair begins: ``along`` (n,) px along each frame's line, NaN = the hand is not seen; ``sd_px`` (n,) how
+    well, all frames of ``frames`` around a look alike."""
+
+    along: Array
+    sd_px: Array
+    frames: float = 1.0
+
+
+def hair_px(model: InstrumentModel, solution: BowSolution, poses: Poses, t_s: Array, at_s: Array) -> Array:
+    """How long the whole hair is in the picture (m,) px at ``at_s`` (m,), from a solution at ``t_s`` (n,); NaN where nothing was solved."""
+    good = (solution.string >= 0) & np.isfinite(solution.params).all(axis=1)
+    if not good.any():
+        return np.full(len(at_s), np.nan)
+    ends = poses.see(hair_ends(model, solution.params, np.maximum(solution.string, 0)))
+    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)[good]
+    frames = max(1, round(SETTLED_S / float(np.median(np.diff(t_s))))) if len(t_s) > 1 else 1
+    return np.asarray(np.interp(at_s, t_s[good], scipy.ndimage.median_filter(length, frames, mode="nearest")))
+
+
+def held_frog(lines: BowLines, length_px: Array, body: BodySeen, t_s: Array, *, hair_mm: float) -> HeldFrog | None:
+    """Say by the bow hand where the frog is; None where no hand keeps to it.
+
+    ``length_px`` (n,) of the whole hair (``hair_mm``) in each frame at ``t_s`` (n,) s.
+    """
+    px_mm = length_px / hair_mm
+    normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
+    best: tuple[float, Array] | None = None
+    for side, points in KNUCKLES.items():
+        seen = body.found & (body.visible[:, ARMS[side][2]] >= LEAST_VISIBLE)
+        if seen.sum() < FEWEST_LOOKS:
+            continue
+        hand = body.points[seen][:, points].mean(axis=1)
+        place = np.column_stack([np.interp(t_s, body.t_s[seen], hand[:, k]) for k in range(2)]) - lines.point
+        along, across = ((place * way).sum(axis=1) / px_mm for way in (lines.direction, normal))
+        near = np.abs(t_s[:, None] - body.t_s[seen]).min(axis=1) <= LONGEST_S
+        near &= (np.abs(across) < ACROSS_MM) & (along - BESIDE_MM < 0.1 * hair_mm)
+        apart = np.abs(along - BESIDE_MM - lines.frog / px_mm)
+        if not (near & np.isfinite(apart)).any():
+            continue
+        off = float(np.median(apart[near & np.isfinite(apart)]))
+        if best is None or off < best[0]:
+            best = off, np.where(near, along - BESIDE_MM, np.nan)
+    if best is None:
+        return None
+    frames = float(np.median(np.diff(body.t_s)) / np.median(np.diff(t_s)))
+    return HeldFrog(best[1] * px_mm, np.hypot(HOLD_SD_MM, LOOK_SD_MM) * px_mm, max(1.0, frames))
+
+
+def believed_ends(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, *, scale_px: float) -> BowLines:
+    """The lines without ends of the hair that cannot be: where the head was lost it lies farther on than was seen, and the frog is some
+    fingers' breadth behind where hair is seen, or where the hand has it."""
+    place = likeliest_place(lines, length_px, held, t_s)
+    by_head, by_frog = 1 - lines.head / length_px, -lines.frog / length_px
+    lost = np.isfinite(by_head) & ~(np.abs(by_head - place) < BELIEVED * END_SD)
+    if not lost.any():
+        return lines
+    covered = COVERED * length_px
+    seen = (by_frog > place - BELIEVED * COVERED) & (by_frog < place + BELIEVED * END_SD)
+    frog = np.where(seen, lines.frog - 0.5 * covered, np.nan)
+    sd = np.hypot(lines.frog_sd * scale_px, 0.5 * covered)
+    if held is not None:
+        # frames between two looks err alike: together they count as one
+        frog, sd = np.where(seen, frog, held.along), np.where(seen, sd, held.sd_px * np.sqrt(held.frames))
+    return replace(
+        lines,
+        head=np.where(lost, np.nan, lines.head),
+        # one that is seen too far on is something else: nothing is known of it
+        beyond=np.where(lost & (by_head > place), lines.head, lines.beyond),
+        frog=np.where(lost, frog, lines.frog),
+        frog_sd=np.where(lost & np.isfinite(frog), sd / scale_px, lines.frog_sd),
+    )
+
+
+def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array) -> Array:
+    """Where the bow is in every frame (n,), as a share of the hair, by head, frog, hand and how bows move together; NaN where no hair is
+    seen.
+
+    Each of the three is right, or it is something else: the head's end lost before a bright wall or the left hand, the frog's under
+    fingers or beyond a slide. The best path through all frames is taken (Viterbi).
+    """
+    n = len(t_s)
+    told = np.zeros((n, len(PLACES)))
+    told += _by_head(1 - lines.head / length_px)
+    told += _by_frog(-lines.frog / length_px)
+    if held is not None:
+        told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
+    seen = np.isfinite(lines.point[:, 0]) & np.isfinite(length_px)
+    path = _best_way(ALIKE * np.where(seen[:, None], told, 0.0), t_s)
+    return np.where(seen, PLACES[path], np.nan)
+
+
+def _mixed(place: Array, sd: Array | float, elsewhere: float) -> Array:
+    """Log of how likely what was seen (n,) is at each place (n, m): near it, or ``elsewhere`` (share)."""
+    sd = np.broadcast_to(sd, place.shape)[:, None]
+    near = -0.5 * ((PLACES - place[:, None]) / sd) ** 2 - np.log(sd * np.sqrt(2 * np.pi))
+    return np.asarray(np.nan_to_num(np.logaddexp(np.log(1 - elsewhere) + near, np.log(elsewhere))))
+
+
+def _by_head(place: Array) -> Array:
+    """The same of the head's end: lost, it is seen before the head, so that the place seems nearer to the tip than it is."""
+    off = PLACES - place[:, None]
+    right = np.log(1 - OFTEN_LOST) - 0.5 * (off / END_SD) ** 2 - np.log(END_SD * np.sqrt(2 * np.pi))
+    return np.asarray(np.nan_to_num(np.logaddexp(right, np.log(np.where(off < 0, OFTEN_LOST, SELDOM_BEYOND)))))
+
+
+def _by_frog(place: Array) -> Array:
+    """The same of the hair's beginning: fingers cover some of it."""
+    covered = PLACES - place[:, None]
+    right = np.where(covered >= 0, -covered / COVERED, -0.5 * (covered / END_SD) ** 2) - np.log(COVERED)
+    return np.asarray(np.nan_to_num(np.logaddexp(np.log(1 - FROG_ELSEWHERE) + right, np.log(FROG_ELSEWHERE))))
+
+
+def _best_way(told: Array, t_s: Array) -> Array:
+    """Column numbers (n,) of the likeliest path through (n, m) logs; a bow moves on from frame to frame, or leaps."""
+    n, m = told.shape
+    apart = PLACES[None, :] - PLACES[:, None]
+    gap = float(np.median(np.diff(t_s))) if n > 1 else 1.0
+    step = np.maximum(-0.5 * (apart / (BOWS_PER_S * gap)) ** 2, -LEAP_COST)
+    total, back = told[0].copy(), np.zeros((n, m), np.int16)
+    for k in range(1, n):
+        reach = total[:, None] + step
+        back[k] = reach.argmax(axis=0)
+        total = reach[back[k], np.arange(m)] + told[k]
+    path = np.zeros(n, int)
+    path[-1] = int(total.argmax())
+    for k in range(n - 1, 0, -1):
+        path[k - 1] = back[k, path[k]]
+    return path
