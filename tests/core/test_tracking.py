@@ -15,8 +15,8 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_ends import _best_path, hair_ends_along
-from dolcezza.core.tracking.bow_find import BowFinder, Candidate
+from dolcezza.core.tracking.bow_ends import _best_path, _reached, hair_ends_along
+from dolcezza.core.tracking.bow_find import BowFinder, Candidate, _bow_like
 from dolcezza.core.tracking.bow_path import choose, lines_of
 from dolcezza.core.tracking.instrument import InstrumentFollower, KeyFrame, body_mask
 from tests_support import camera_at, seen_lines
@@ -343,3 +343,54 @@ def test_the_mask_covers_body_and_board_only():
     for place, inside in (([60.0, 0, -8.0], True), ([300.0, 0, -4.0], True), ([0.0, 300.0, -40.0], False)):
         x, y = VIEW.project(np.array(place)).astype(int)
         assert bool(mask[y, x]) is inside
+
+
+def test_hair_comes_out_again_beyond_a_hand_that_covers_it():
+    """A hand before the hair at all times, with plain hair on both sides of it: the head is beyond it."""
+    pictures, truth = [], []
+    for k in range(24):
+        picture = wall(seed=k)
+        ends = draw_bow(picture, [28.0, 0.0, PLANE, 0.2 + 0.01 * k])
+        middle = ends[0] + (0.55 - 0.01 * k) * (ends[1] - ends[0])
+        cv2.circle(picture, tuple(int(v) for v in middle), 22, 120, -1)
+        truth.append(ends)
+        pictures.append(picture)
+    chosen = chain(pictures)
+    got = hair_ends_along(chosen, scale_px=1.0)
+    for k in range(2, 22):
+        assert got.head[k] == pytest.approx(true_ends(chosen[k], truth[k])[1], abs=6)
+
+
+def test_what_ends_once_is_not_brought_back_by_a_little_that_shines_beyond():
+    """Against adding up by hand: a gap costs its evidence, or 12 and a tenth a sample, whichever is less."""
+    evidence = np.concatenate([np.full(30, 1.0), np.full(10, -2.0), np.full(8, 1.0), np.full(5, -2.0)])
+    assert int(_reached(evidence).argmax()) == 29
+    longer = np.concatenate([np.full(30, 1.0), np.full(10, -2.0), np.full(20, 1.0), np.full(5, -2.0)])
+    reached = _reached(longer)
+    assert int(reached.argmax()) == 59
+    assert reached[59] == pytest.approx(30 + 20 - 12 - 0.1 * 10)
+
+
+def test_a_line_longer_than_a_bow_is_none():
+    """The edge of a floor, as bright and as thin as hair, crosses the strings and the whole picture; the bow is shorter and wins."""
+    picture = wall()
+    ends = draw_bow(picture, [28.0, 4.0, PLANE, 0.5], width=3)
+    alone = BowFinder(MODEL, SHAPE).find(picture, VIEW)[0].score
+    long = see_bow(MODEL, np.array([22.0, -6.0, PLANE, 0.5]), 1, VIEW.rotation, VIEW.tvec, VIEW.focal, VIEW.center)
+    way = (long[1] - long[0]) * 3
+    a, b = (tuple(int(v) for v in long.mean(axis=0) + side * way) for side in (-1, 1))
+    cv2.line(picture, a, b, 225, 3, cv2.LINE_AA)
+    found = BowFinder(MODEL, SHAPE).find(picture, VIEW)
+    assert off_by(found[0], ends)[1] < 0.5
+    assert found[0].score == pytest.approx(alone, rel=0.15)
+
+
+def test_how_much_of_a_line_is_like_a_bow():
+    """Ridge within a bow's length counts, what goes on beyond it counts against it; by adding up by hand."""
+    along = np.arange(-300.0, 301.0, 2.0)
+    bow = np.where((along > -100) & (along < 100), 10.0, 0.0)
+    assert _bow_like(bow, along, 250.0) == pytest.approx(99 * 10.0)
+    floor = np.full(len(along), 10.0)
+    inside = 126 * 10.0
+    assert _bow_like(floor, along, 250.0) == pytest.approx(max(0.0, 2 * inside - len(along) * 10.0))
+    assert _bow_like(floor, along, 700.0) == pytest.approx(len(along) * 10.0)

@@ -26,28 +26,27 @@ BESIDE_MM, HOLD_SD_MM, LOOK_SD_MM = -14.0, 18.0, 20.0
 missed by so much in a look. Proportions of a hand on a frog of 48 mm, from memory; looks as on rendered takes."""
 ACROSS_MM = 180.0
 """How far the knuckles may lie beside the hair. A hand elsewhere is the other hand, or nobody's."""
-COVERED = 0.04
-"""About so much of the hair (share) fingers cover at the frog; three times as much is rare (exponential)."""
-OFTEN_LOST, SELDOM_BEYOND = 0.05, 0.005
+COVERED, MOST_COVERED = 0.04, 0.1
+"""About so much of the hair (share) fingers cover at the frog (exponential), and hardly more than so much."""
+OFTEN_LOST, SELDOM_BEYOND = 0.08, 0.005
 """In so many frames (share) the head's end is lost, before anything is known of them: it is then seen anywhere before it, or, seldom,
 beyond."""
-FROG_ELSEWHERE, HAND_ELSEWHERE = 0.05, 0.1
+FROG_ELSEWHERE, HAND_ELSEWHERE = 0.05, 0.04
 """So often what is taken for the hair's beginning is something else, and the hand somebody else's."""
-END_SD = 0.03
+END_SD = 0.02
 """How well an end that is seen says where the bow is (share of the hair): its length in the picture is known to some per cent."""
 PLACES = np.arange(-0.04, 1.05, 0.01)
 """Places of the bow that are weighed (share of the hair before the string)."""
 BOWS_PER_S, LEAP_COST = 1.2, 10.0
 """How fast bows are drawn (one sd, lengths of hair a second), and what a leap to anywhere costs: taken off and set down again."""
-SETTLED_S, LENGTH_SHARE = 0.4, 0.05
-"""How long the hair is in the picture does not leap, though a change of strings may be told too early or late; it is known to this
-share."""
+SETTLED_S = 0.4
+"""How long the hair is in the picture does not leap, though a change of strings may be told too early or late."""
 FEWEST_LOOKS = 4
 LONGEST_S = 0.35
 """A hand is carried on for so long between two looks."""
 ALIKE = 0.3
 """Neighbouring frames err alike, by the same wall, the same fingers, the same look: each counts for so much of a frame."""
-BELIEVED = 3.0
+BELIEVED = 2.5
 """An end is believed that says the same as all together to so many sd."""
 
 
@@ -106,7 +105,8 @@ def believed_ends(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s:
     fingers' breadth behind where hair is seen, or where the hand has it."""
     place = likeliest_place(lines, length_px, held, t_s)
     by_head, by_frog = 1 - lines.head / length_px, -lines.frog / length_px
-    lost = np.isfinite(by_head) & ~(np.abs(by_head - place) < BELIEVED * END_SD)
+    # a head that is seen farther on than it can be comes from a string that was told too early or late, not from what covers hair
+    lost = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD)
     if not lost.any():
         return lines
     covered = COVERED * length_px
@@ -119,8 +119,7 @@ def believed_ends(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s:
     return replace(
         lines,
         head=np.where(lost, np.nan, lines.head),
-        # one that is seen too far on is something else: nothing is known of it
-        beyond=np.where(lost & (by_head > place), lines.head, lines.beyond),
+        beyond=np.where(lost, lines.head, lines.beyond),
         frog=np.where(lost, frog, lines.frog),
         frog_sd=np.where(lost & np.isfinite(frog), sd / scale_px, lines.frog_sd),
     )
@@ -135,10 +134,10 @@ def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_
     """
     n = len(t_s)
     told = np.zeros((n, len(PLACES)))
-    told += _by_head(1 - lines.head / length_px)
-    told += _by_frog(-lines.frog / length_px)
-    if held is not None:
-        told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
+    with np.errstate(invalid="ignore"):
+        told += _by_head(1 - lines.head / length_px) + _by_frog(-lines.frog / length_px)
+        if held is not None:
+            told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
     seen = np.isfinite(lines.point[:, 0]) & np.isfinite(length_px)
     path = _best_way(ALIKE * np.where(seen[:, None], told, 0.0), t_s)
     return np.where(seen, PLACES[path], np.nan)
@@ -148,21 +147,27 @@ def _mixed(place: Array, sd: Array | float, elsewhere: float) -> Array:
     """Log of how likely what was seen (n,) is at each place (n, m): near it, or ``elsewhere`` (share)."""
     sd = np.broadcast_to(sd, place.shape)[:, None]
     near = -0.5 * ((PLACES - place[:, None]) / sd) ** 2 - np.log(sd * np.sqrt(2 * np.pi))
-    return np.asarray(np.nan_to_num(np.logaddexp(np.log(1 - elsewhere) + near, np.log(elsewhere))))
+    return _known(np.logaddexp(np.log(1 - elsewhere) + near, np.log(elsewhere)), place)
 
 
 def _by_head(place: Array) -> Array:
     """The same of the head's end: lost, it is seen before the head, so that the place seems nearer to the tip than it is."""
     off = PLACES - place[:, None]
     right = np.log(1 - OFTEN_LOST) - 0.5 * (off / END_SD) ** 2 - np.log(END_SD * np.sqrt(2 * np.pi))
-    return np.asarray(np.nan_to_num(np.logaddexp(right, np.log(np.where(off < 0, OFTEN_LOST, SELDOM_BEYOND)))))
+    return _known(np.logaddexp(right, np.log(np.where(off < 0, OFTEN_LOST, SELDOM_BEYOND))), place)
 
 
 def _by_frog(place: Array) -> Array:
     """The same of the hair's beginning: fingers cover some of it."""
     covered = PLACES - place[:, None]
     right = np.where(covered >= 0, -covered / COVERED, -0.5 * (covered / END_SD) ** 2) - np.log(COVERED)
-    return np.asarray(np.nan_to_num(np.logaddexp(np.log(1 - FROG_ELSEWHERE) + right, np.log(FROG_ELSEWHERE))))
+    right -= 0.5 * (np.maximum(covered - MOST_COVERED, 0.0) / END_SD) ** 2
+    return _known(np.logaddexp(np.log(1 - FROG_ELSEWHERE) + right, np.log(FROG_ELSEWHERE)), place)
+
+
+def _known(told: Array, place: Array) -> Array:
+    """What was not seen says nothing."""
+    return np.where(np.isfinite(place)[:, None], told, 0.0)
 
 
 def _best_way(told: Array, t_s: Array) -> Array:

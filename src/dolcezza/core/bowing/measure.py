@@ -37,8 +37,6 @@ ENOUGH_FRAMES = 300
 """About so many frames, spread over the take, say what there is to know of it."""
 BEYOND_FROG = 0.04
 """Share of the hair by which it seems to go on beyond the frog in half of all frames, from which its end there is not believed."""
-ROUNDS = 2
-"""Ends that cannot be are left out so many times: how long the hair is in the picture depends on them."""
 FEWEST_CONFIDENCE = 0.12
 """A frame with less is missing, never guessed."""
 
@@ -174,14 +172,12 @@ def know_take(
     hint, silent = (None if v is None else v[every] for v in (hint, silent))
     rate_hz = 1 / float(np.median(np.diff(t_s)))
     solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
-    if len(t_s) > 1:
-        for _ in range(ROUNDS):
-            length_px = hair_px(model, solution, poses, t_s, all_t)
-            held = held_frog(all_lines, length_px, body, all_t, hair_mm=model.spec.hair_length) if body is not None and len(body) else None
-            believed = believed_ends(all_lines, length_px, held, all_t, scale_px=scale_px)
-            lines = believed.rows(every)
-            solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
-        all_lines = believed
+    length_px = hair_px(model, solution, poses, t_s, all_t)
+    held = held_frog(all_lines, length_px, body, all_t, hair_mm=model.spec.hair_length) if body is not None and len(body) else None
+    believed = believed_ends(all_lines, length_px, held, all_t, scale_px=scale_px)
+    if believed is not all_lines:
+        all_lines, lines = believed, believed.rows(every)
+        solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
     seen = uncover_hair(model, lines, poses, solution.params, solution.string).lines
     params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
