@@ -17,7 +17,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import probe
 from dolcezza.core.pipeline.fit_file import read_fit
-from dolcezza.simulator.film import JOINTS, Studio, film
+from dolcezza.simulator.film import JOINTS, PRESSED_MM, Studio, film
 from dolcezza.simulator.motion import eased, move
 from dolcezza.simulator.script import Bow, Script, ScriptError, read_script, script_from_dict
 from dolcezza.simulator.sound import RATE_HZ, open_strings, tone
@@ -185,3 +185,24 @@ def test_the_elbow_rises_with_the_string():
 
 def test_an_empty_script_has_no_length_of_its_own():
     assert Script(bows=(Bow("D"),)).seconds == pytest.approx(2.4)
+
+
+def test_a_bow_is_laid_still_where_it_is_asked_and_turns_on_its_way_through_the_air():
+    laid = {"rest": "laid", "string": "D", "seconds": 1.5, "start": 0.4, "lift": True}
+    script = script_from_dict({"bow": [{**laid, "angle_deg": 0, "contact_mm": 15}, {**laid, "angle_deg": 10, "contact_mm": 40}]})
+    m = move(script, 50.0)
+    assert not m.playing.any()
+    first, second = (m.t > 1.0) & (m.t < 1.9), (m.t > 2.4) & (m.t < 3.7)
+    for held, angle, contact in ((first, 0, 15), (second, 10, 40)):
+        assert (m.angle[held] == angle).all() and (m.contact[held] == contact).all() and (m.lift[held] == 0).all()
+    way = (m.t > 1.96) & (m.t < 2.29)
+    assert m.lift[way].max() > 60 and (np.diff(m.angle[way]) > 0).all() and (np.diff(m.contact[way]) > 0).all()
+
+
+def test_the_string_is_touched_by_hair_that_it_presses_in():
+    """Of a bow on a string: the drawn hair goes through the place where it is touched, its ends lie lower; in the air it is straight."""
+    script = script_from_dict({"bow": [{"string": "D", "seconds": 1.0}, {"rest": "air", "seconds": 1.0}]})
+    studio = Studio(script)
+    for k, depth in ((30, PRESSED_MM), (round(script.phone.rate * 2.3), 0.0)):
+        moment = studio.moment(k)
+        assert float((moment.contact - moment.grip.frog) @ moment.grip.up) == pytest.approx(depth, abs=1e-6)

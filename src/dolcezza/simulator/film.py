@@ -32,6 +32,8 @@ from dolcezza.simulator.sound import RATE_HZ, tone
 
 JOINTS = ("elbow_l", "elbow_r", "head", "shoulder_l", "shoulder_r", "wrist_l", "wrist_r")
 ELBOW_STEP_DEG = 11.0
+PRESSED_MM = 2.0
+"""So far a string presses the hair in, from memory."""
 """The elbow rises by so much from string to string."""
 PINS_AT_S = 0.3
 
@@ -121,7 +123,9 @@ class Studio:
         stick *= np.sign(stick @ up)
         stick /= np.linalg.norm(stick)
         contact = model.string_point(string, m.contact[k]) + (m.lift[k] + m.shake[k]) * stick
-        frog = contact - m.position[k] * self.bow.hair_length * along
+        # the string presses the hair in: both its ends lie lower than the place where it is touched
+        pressed = PRESSED_MM * float(np.clip(1 - m.lift[k] / PRESSED_MM, 0, 1))
+        frog = contact - pressed * stick - m.position[k] * self.bow.hair_length * along
         posture = replace(
             self.posture, elbow=22.0 + ELBOW_STEP_DEG * (3 - string) + m.elbow[k] / 5.0, raised=float(m.raised[k]),
             hand=float(np.clip(1 - 2 ** (-(m.stop[k]) / 12) + self.script.player.left_hand, 0.04, 0.7)),
@@ -161,7 +165,8 @@ class Studio:
         """Player, instrument and bow."""
         grip = moment.grip
         share = float(np.clip((moment.contact - grip.frog) @ grip.along / self.bow.hair_length, 0.02, 0.98))
-        return [*moment.player.meshes(grip), *self.made.meshes(), *self.bow.meshes(grip.frog, grip.along, grip.up, pressed=2.0, at=share)]
+        pressed = float((moment.contact - grip.frog) @ grip.up)
+        return [*moment.player.meshes(grip), *self.made.meshes(), *self.bow.meshes(grip.frog, grip.along, grip.up, pressed=pressed, at=share)]
 
     def picture(self, k: int) -> Array:
         """Frame ``k`` as the phone keeps it (h, w, 3) RGB bytes; left-handed players are the mirror's picture of right-handed ones."""
