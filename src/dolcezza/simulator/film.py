@@ -166,7 +166,8 @@ class Studio:
         grip = moment.grip
         share = float(np.clip((moment.contact - grip.frog) @ grip.along / self.bow.hair_length, 0.02, 0.98))
         pressed = float((moment.contact - grip.frog) @ grip.up)
-        return [*moment.player.meshes(grip), *self.made.meshes(), *self.bow.meshes(grip.frog, grip.along, grip.up, pressed=pressed, at=share)]
+        bow = self.bow.meshes(grip.frog, grip.along, grip.up, pressed=pressed, at=share)
+        return [*moment.player.meshes(grip), *self.made.meshes(), *bow]
 
     def picture(self, k: int) -> Array:
         """Frame ``k`` as the phone keeps it (h, w, 3) RGB bytes; left-handed players are the mirror's picture of right-handed ones."""
