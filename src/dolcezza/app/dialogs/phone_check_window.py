@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
 
 from dolcezza.app.printing import write_page
 from dolcezza.app.theme.words import day_words, spoken, tr
-from dolcezza.app.widgets.parts import empty, faint, label, side_card
+from dolcezza.app.widgets.parts import empty, faint, label, scroll_column, side_card
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.check.card import RULER_MM
 from dolcezza.core.check.compare import CheckResult
@@ -34,7 +34,9 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.reports.check_card import PAGE_MM, card_svg
 from dolcezza.services.phone_checks import RULER_BETWEEN, CheckBook, write_check
 
-PREVIEW_WIDTH = 250
+PREVIEW_WIDTH, PREVIEW_MM = 300, (8.0, 8.0, 194.0, 150.0)
+"""The part of the page that is shown (x, y, width, height), and how wide, px."""
+ROW_PX, ROWS, TALLEST = 30, 7, 740
 
 
 @dataclass(frozen=True)
@@ -57,7 +59,6 @@ class PhoneCheckWindow(QDialog):
         super().__init__(parent)
         self.setObjectName("page")
         self.setWindowTitle(tr("Check the phone"))
-        self.resize(1180, 700)
         self._source, self._book = source, book
         self.result_: CheckResult | None = None
         self.found: PhoneCheck | None = None
@@ -68,16 +69,21 @@ class PhoneCheckWindow(QDialog):
         self._fill_card(left)
         across.addWidget(card)
         right = QVBoxLayout()
+        right.setSpacing(7)
         across.addLayout(right, 1)
         self._fill_result(right)
+        self.setMaximumHeight(TALLEST)
+        self.resize(1200, TALLEST)
         self._reload()
 
     def _fill_card(self, box: QVBoxLayout) -> None:
         box.addWidget(label(tr("1  The card"), "heading"))
         self._svg = card_svg(self._source.spec, spoken(), handed=self._source.handed)
         picture = QSvgWidget()
-        picture.load(QByteArray(self._svg.encode()))
-        picture.setFixedSize(PREVIEW_WIDTH, round(PREVIEW_WIDTH * PAGE_MM[1] / PAGE_MM[0]))
+        whole = f'viewBox="0 0 {PAGE_MM[0]:g} {PAGE_MM[1]:g}"'
+        part = f'viewBox="{" ".join(f"{v:g}" for v in PREVIEW_MM)}"'
+        picture.load(QByteArray(self._svg.replace(whole, part).encode()))
+        picture.setFixedSize(PREVIEW_WIDTH, round(PREVIEW_WIDTH * PREVIEW_MM[3] / PREVIEW_MM[2]))
         picture.setAccessibleName(tr("The card: lines at three angles, near the bridge and far from it"))
         box.addWidget(picture)
         self.print_button = QPushButton(tr("The card as PDF…"))
@@ -120,9 +126,10 @@ class PhoneCheckWindow(QDialog):
         self.table.setHorizontalHeaderLabels([tr("Line"), tr("Measured"), tr("Angle off"), tr("Contact point off")])
         self.table.verticalHeader().hide()
         self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.setFixedHeight(ROW_PX * ROWS)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setAccessibleName(tr("The holds"))
-        box.addWidget(self.table, 1)
+        box.addWidget(self.table)
         line = QHBoxLayout()
         self.keep_button = QPushButton(tr("Keep this check"))
         self.keep_button.clicked.connect(self.keep)
@@ -133,11 +140,14 @@ class PhoneCheckWindow(QDialog):
         line.addStretch(1)
         box.addLayout(line)
         box.addWidget(label(tr("Checks that are kept"), "heading"))
-        self.kept = QVBoxLayout()
-        box.addLayout(self.kept)
+        area, self.kept = scroll_column()
+        box.addWidget(area, 1)
         self.close_button = QPushButton(tr("Back to the desk (Esc)"))
         self.close_button.clicked.connect(self.close)
-        box.addWidget(self.close_button)
+        line = QHBoxLayout()
+        line.addStretch(1)
+        line.addWidget(self.close_button)
+        box.addLayout(line)
 
     def check(self) -> None:
         """Make the check of the open video."""
@@ -199,6 +209,7 @@ class PhoneCheckWindow(QDialog):
             self.kept.addWidget(self._row(check))
         if not self._book.checks:
             self.kept.addWidget(faint(tr("None yet.")))
+        self.kept.addStretch(1)
 
     def _fill_table(self) -> None:
         rows = self.result_.rows if self.result_ is not None else ()
@@ -216,6 +227,7 @@ class PhoneCheckWindow(QDialog):
             for column, text in enumerate(cells):
                 self.table.setItem(k, column, QTableWidgetItem(text))
         self.table.resizeColumnsToContents()
+        self.table.horizontalHeader().setStretchLastSection(True)
 
     def _row(self, check: PhoneCheck) -> QWidget:
         row = QWidget()

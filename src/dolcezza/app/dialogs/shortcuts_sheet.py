@@ -21,6 +21,7 @@ KEYS: tuple[tuple[str, str], ...] = (
     (mark("L"), mark("lesson view: one thing, big")),
     (mark("B"), mark("this stroke beside another, at the same bow position")),
     (mark("Ctrl+O, Ctrl+D, Ctrl+M"), mark("open a video, a day’s videos, analyse it")),
+    (mark("Ctrl+K"), mark("check how true the phone measures from where it stands")),
     (mark("Ctrl+P"), mark("profile of the student: what is asked of hold, arm and bow")),
     (mark("Ctrl+Z, Ctrl+Shift+Z"), mark("undo, redo")),
     (mark("C, J, Delete"), mark("split the stroke here, merge at the nearest turn, delete it")),

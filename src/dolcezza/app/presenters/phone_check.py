@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.dialogs.phone_check_window import CheckSource, PhoneCheckWindow
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.theme.words import tr
 from dolcezza.core.check.compare import CheckError, CheckResult
 from dolcezza.core.check.kept import PhoneCheck
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
@@ -52,7 +53,7 @@ class PhoneCheckPresenter:
     def _check(self, name: str, ruler_mm: float) -> tuple[CheckResult, PhoneCheck]:
         take, analysis = self._selection.take, self._selection.analysis
         if take is None or analysis is None:
-            raise CheckError("No analysed video is open.", "Open the video of the bow on the card, and analyse it.")
+            raise CheckError(tr("No analysed video is open. Open the video of the bow on the card, analyse it, and come back."))
         return checked_take(analysis, self._studio.fit(take), name=name, day=date.today(), ruler_mm=ruler_mm)
 
     def _counts(self) -> PhoneCheck | None:

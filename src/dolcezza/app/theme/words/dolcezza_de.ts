@@ -308,8 +308,140 @@
         <translation>Sichern</translation>
     </message>
     <message>
+        <source>Check the phone</source>
+        <translation>Das Telefon prüfen</translation>
+    </message>
+    <message>
+        <source>1  The card</source>
+        <translation>1  Die Karte</translation>
+    </message>
+    <message>
+        <source>The card: lines at three angles, near the bridge and far from it</source>
+        <translation>Die Karte: Linien in drei Winkeln, nahe am Steg und weit weg</translation>
+    </message>
+    <message>
+        <source>The card as PDF…</source>
+        <translation>Die Karte als PDF…</translation>
+    </message>
+    <message>
+        <source>Its printed ruler measures</source>
+        <translation>Ihr gedrucktes Lineal misst</translation>
+    </message>
+    <message>
+        <source> mm</source>
+        <translation> mm</translation>
+    </message>
+    <message>
+        <source>Length of the printed ruler</source>
+        <translation>Länge des gedruckten Lineals</translation>
+    </message>
+    <message>
+        <source>2  Lay the bow on the lines, and film it</source>
+        <translation>2  Den Bogen an die Linien legen und filmen</translation>
+    </message>
+    <message>
+        <source>Slide the card under the strings, its edge against the bridge. On a middle string lay the bow along 0°, +10° and −10° near the bridge, then along the same three far from it: a full second each, lifted between them. Film it from where the phone always stands, open the video here and analyse it like any lesson.</source>
+        <translation>Die Karte unter die Saiten schieben, ihre Kante an den Steg. Auf einer mittleren Saite den Bogen an 0°, +10° und −10° nahe am Steg legen, dann an dieselben drei weit weg: je eine volle Sekunde, dazwischen abheben. Filmen, von wo das Telefon immer steht, das Video hier öffnen und auswerten wie jeden Unterricht.</translation>
+    </message>
+    <message>
+        <source>3  What came out</source>
+        <translation>3  Was herauskam</translation>
+    </message>
+    <message>
+        <source>which phone, and where it stands: “my phone, music stand by the window”</source>
+        <translation>welches Telefon, und wo es steht: „mein Telefon, Notenständer am Fenster“</translation>
+    </message>
+    <message>
+        <source>The phone and its place</source>
+        <translation>Das Telefon und sein Platz</translation>
+    </message>
+    <message>
+        <source>Check it with the open video</source>
+        <translation>Mit dem offenen Video prüfen</translation>
+    </message>
+    <message>
+        <source>Line</source>
+        <translation>Linie</translation>
+    </message>
+    <message>
+        <source>Measured</source>
+        <translation>Gemessen</translation>
+    </message>
+    <message>
+        <source>Angle off</source>
+        <translation>Winkel daneben</translation>
+    </message>
+    <message>
+        <source>Contact point off</source>
+        <translation>Kontaktstelle daneben</translation>
+    </message>
+    <message>
+        <source>The holds</source>
+        <translation>Die Lagen</translation>
+    </message>
+    <message>
+        <source>Keep this check</source>
+        <translation>Diese Prüfung behalten</translation>
+    </message>
+    <message>
+        <source>The figures as a file…</source>
+        <translation>Die Zahlen als Datei…</translation>
+    </message>
+    <message>
+        <source>Checks that are kept</source>
+        <translation>Prüfungen, die behalten sind</translation>
+    </message>
+    <message>
+        <source>Check card</source>
+        <translation>Prüfkarte</translation>
+    </message>
+    <message>
+        <source>The card as PDF</source>
+        <translation>Die Karte als PDF</translation>
+    </message>
+    <message>
+        <source>The figures as a file</source>
+        <translation>Die Zahlen als Datei</translation>
+    </message>
+    <message>
+        <source>No analysed video is open. Open the video of the bow on the card, analyse it, and come back.</source>
+        <translation>Kein ausgewertetes Video ist offen. Das Video vom Bogen auf der Karte öffnen, auswerten und wiederkommen.</translation>
+    </message>
+    <message>
+        <source>None yet.</source>
+        <translation>Noch keine.</translation>
+    </message>
+    <message>
+        <source> (not along the line)</source>
+        <translation> (nicht an der Linie)</translation>
+    </message>
+    <message>
+        <source>{0}, {1}, {2}: within {3}° and {4} mm</source>
+        <translation>{0}, {1}, {2}: auf {3}° und {4} mm</translation>
+    </message>
+    <message>
+        <source>No longer use it here</source>
+        <translation>Hier nicht mehr anwenden</translation>
+    </message>
+    <message>
+        <source>Use it for this video</source>
+        <translation>Für dieses Video anwenden</translation>
+    </message>
+    <message>
         <source>Remove</source>
         <translation>Entfernen</translation>
+    </message>
+    <message>
+        <source>Remove the check {0}</source>
+        <translation>Die Prüfung {0} entfernen</translation>
+    </message>
+    <message>
+        <source>It counts when the video is analysed again.</source>
+        <translation>Sie gilt, wenn das Video neu ausgewertet wird.</translation>
+    </message>
+    <message>
+        <source>It no longer counts here.</source>
+        <translation>Sie gilt hier nicht mehr.</translation>
     </message>
     <message>
         <source>Assign to this video</source>
@@ -1118,6 +1250,14 @@
     <message>
         <source>zero removed</source>
         <translation>Nullpunkt entfernt</translation>
+    </message>
+    <message>
+        <source>check chosen</source>
+        <translation>Prüfung gewählt</translation>
+    </message>
+    <message>
+        <source>check taken away</source>
+        <translation>Prüfung weggenommen</translation>
     </message>
     <message>
         <source>tuning set</source>
@@ -3130,6 +3270,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Profil des Schülers</translation>
     </message>
     <message>
+        <source>Check the phone…</source>
+        <translation>Das Telefon prüfen…</translation>
+    </message>
+    <message>
         <source>Write an archive…</source>
         <translation>Archiv schreiben…</translation>
     </message>
@@ -3460,6 +3604,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>open a video, a day’s videos, analyse it</source>
         <translation>ein Video öffnen, die Videos des Tages, auswerten</translation>
+    </message>
+    <message>
+        <source>Ctrl+K</source>
+        <translation>Strg+K</translation>
+    </message>
+    <message>
+        <source>check how true the phone measures from where it stands</source>
+        <translation>prüfen, wie genau das Telefon von seinem Platz misst</translation>
     </message>
     <message>
         <source>Ctrl+Z, Ctrl+Shift+Z</source>
