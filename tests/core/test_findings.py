@@ -62,6 +62,13 @@ def test_a_difference_within_its_own_uncertainty_is_not_sure():
     assert find(strokes(angle=9.0, sd=1.0), VIOLIN, USUAL)[0].sure
 
 
+def test_what_is_crooked_on_one_of_two_strings_that_explain_the_picture_alike_is_not_sure():
+    """On its twin, a neighbouring string, the same picture is a straight bow."""
+    for margin, sure in ((12.0, True), (3.9, False), (float("nan"), True)):
+        plain = [replace(s, string_margin=margin) for s in strokes(angle=9.0)]
+        assert find(plain, VIOLIN, USUAL)[0].sure is sure
+
+
 def test_out_of_the_lane_to_either_side():
     low, high = USUAL.lane.band_mm(VIOLIN)
     (far,) = find(strokes(contact=high + 6), VIOLIN, USUAL)

@@ -37,6 +37,8 @@ ENOUGH_FRAMES = 300
 """About so many frames, spread over the take, say what there is to know of it."""
 BEYOND_FROG = 0.04
 """Share of the hair by which it seems to go on beyond the frog in half of all frames, from which its end there is not believed."""
+FORCED_MARGIN = 99.0
+"""A string that the teacher has said is beyond any doubt."""
 FEWEST_CONFIDENCE = 0.12
 """A frame with less is missing, never guessed."""
 
@@ -111,6 +113,7 @@ def measure_bow(
     values = bow_columns(
         model, poses, smoothed, sd, take_sd, np.maximum(solution.string, 0), measured, np.asarray(t_s, float), bias, off_mm
     )
+    values["string_margin"] = np.where(measured, np.clip(solution.margin, -FORCED_MARGIN, FORCED_MARGIN), np.nan)
     values["lifted"] = off.astype(float)
     values["confidence"] = np.where(measured, confidence, 0.0)
     values["instrument_confidence"] = np.asarray(instrument_confidence, float)

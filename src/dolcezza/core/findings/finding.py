@@ -42,12 +42,17 @@ class Finding:
     film: Message = NOTHING
 
 
+STRING_TOLD = 4.0
+"""A stroke's string is plain when every other explains the picture worse by so much (chi square: two sd): on another one the bow would have
+another angle and place."""
+
+
 def surely_beyond(value: float, limit: float, sd: float) -> bool:
     """Whether a value that is beyond a limit (to either side) is so for certain."""
     return bool(abs(value - limit) > SURE_SD * sd)
 
 
 def well_seen(members: Sequence[Stroke], of: int) -> bool:
-    """Whether the strokes that show something are enough, and seen well enough, to be sure of it."""
-    seen = [s for s in members if s.share_seen >= LEAST_SEEN]
+    """Whether the strokes that show something are enough, seen well enough, and on strings told plainly enough, to be sure of it."""
+    seen = [s for s in members if s.share_seen >= LEAST_SEEN and not s.string_margin < STRING_TOLD]
     return len(seen) >= min(2, of) and len(seen) > HABIT * of

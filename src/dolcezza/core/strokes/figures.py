@@ -11,6 +11,7 @@ import numpy as np
 
 from dolcezza.core.arm.joint_contributions import JOINTS, shares_of
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.shake import NONE as NOT_TOLD
 from dolcezza.core.base.shake import shaking
 from dolcezza.core.base.signals import derivative
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
@@ -31,6 +32,8 @@ LEVEL_HZ = 50.0
 """The level is looked at so often a second for its modulation."""
 LEAP = 0.1
 """From one frame to the next the bow does not move by so much of itself: it was set elsewhere."""
+LEAP_OF_SD = 1.5
+"""A ± that changes by so much (log) between two frames: four and a half times."""
 START_SHARE = 0.1
 """The first tenth of a stroke is its start pose."""
 
@@ -42,7 +45,8 @@ class Stroke:
     ``angle_frog``, ``angle_middle``, ``angle_tip``: mean bow angle in each third of the bow (NaN where the stroke does
     not go there). ``angle_slope``: degrees over a whole bow, + = the tip turns to the scroll towards the head.
     ``contact_drift``: mm from the stroke's start to its end. ``evenness``: 1 = the same speed all along, falling with
-    the spread of the speed over the middle four fifths. ``share_seen``: share of its frames that were measured.
+    the spread of the speed over the middle four fifths. ``share_seen``: share of its frames that were measured;
+    ``string_margin``: by how much the next best string explains them worse (median).
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking,
     each with its frequency ``..._hz`` and how many times it is larger than the noise of measuring (``..._over_noise``).
@@ -89,6 +93,7 @@ class Stroke:
     shoulder_share: float = math.nan
     elbow_share: float = math.nan
     wrist_share: float = math.nan
+    string_margin: float = math.nan
     shake_mm: float = math.nan
     bounce_deg: float = math.nan
     arc_length: float = math.nan
@@ -206,6 +211,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
         contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
         bow_angle_take_sd_deg=_usual(series["bow_angle_take_sd_deg"][at]),
+        string_margin=_usual(series["string_margin"][at]),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()), by_hand="",
         **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
     )  # fmt: skip
@@ -236,6 +242,8 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
     known = np.isfinite(pace) & np.isfinite(speed) & (np.abs(pace) > 0.05)
     hair_mm = 10.0 * float(np.median(speed[known] / pace[known])) if known.any() else math.nan
     along, about = (shaking(series[name][inner], series.rate_hz) for name in ("bow_position", "inclination_deg"))
+    if _told_in_turns(series["bow_position_sd"][inner]):
+        along = NOT_TOLD
     return {
         "shake_mm": hair_mm * along.size,
         "shake_hz": along.hz,
@@ -246,6 +254,13 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
         "arc_length": spectral_arc_length(speed[whole], series.rate_hz),
         "log_jerk": log_dimensionless_jerk(speed[whole], series.rate_hz),
     }
+
+
+def _told_in_turns(sd: Array) -> bool:
+    """Whether the place on the bow is told now by one end of it and now by the other, so that its ± (n,) leaps from frame to frame: what
+    then shakes may be the telling."""
+    known = sd[np.isfinite(sd) & (sd > 0)]
+    return len(known) > 1 and bool(np.abs(np.diff(np.log(known))).max() > LEAP_OF_SD)
 
 
 def _sound(series: BowSeries, span: Span, loudness: Loudness | None) -> dict[str, float]:
