@@ -103,13 +103,14 @@ def test_a_shaking_bouncing_bow_with_a_raised_shoulder_shows_many_and_says_which
 def test_a_place_that_is_told_now_by_one_end_and_now_by_the_other_does_not_shake():
     """The ± leaps where the head of the bow is lost and found again; with a steady ± the same record shakes."""
     series, shaky = strokes_of(shake=3.0)
-    assert all(np.isfinite(s.shake_mm) for s in shaky)
+    whole = [s.number for s in shaky if np.isfinite(s.shake_mm)]
+    assert len(whole) >= 6
     series.values["bow_position_sd"] = np.where(np.arange(len(series)) % 14 < 7, 0.005, 0.03)
     told = find_strokes(series)
     assert len(told) == len(shaky) and all(np.isnan(s.shake_mm) for s in told)
-    assert all(np.isfinite(s.bounce_deg) for s in told), "the stick's own leaning is told by its line"
+    assert sum(np.isfinite(s.bounce_deg) for s in told) >= 6, "the stick's own leaning is told by its line"
     series.values["bow_position_sd"] = np.linspace(0.005, 0.02, len(series))
-    assert all(np.isfinite(s.shake_mm) for s in find_strokes(series))
+    assert [s.number for s in find_strokes(series) if np.isfinite(s.shake_mm)] == whole
 
 
 def test_what_trembles_here_and_there_is_worth_a_look_and_no_more():
