@@ -50,6 +50,8 @@ def test_the_order_is_explained():
     assert ENGLISH.sentence(first) == "First: straightness comes before the arm and bow distribution; it shows on 6 of 6 strokes."
     assert language("de").sentence(first) == "Zuerst: Geradheit kommt vor Arm und Bogeneinteilung; es zeigt sich bei 6 von 6 Strichen."
     assert "not sure" in ENGLISH.sentence(why(finding("crooked", sure=False), 3))
+    accepted = ENGLISH.sentence(why(finding("crooked", sure=False), 3, accepted=True))
+    assert "accepted" in accepted and "not sure" not in accepted, "the teacher has the last word"
     assert "signs of tension are many" in ENGLISH.sentence(why(finding("signs of tension", value=4.0), 0))
 
 

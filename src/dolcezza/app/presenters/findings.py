@@ -24,7 +24,7 @@ from dolcezza.services.lesson import lesson_pictures
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.studio import Studio
 from dolcezza.storage.files import write_whole
-from dolcezza.storage.records import JudgedFinding
+from dolcezza.storage.records import JudgedFinding, Verdict
 
 PAPER_FILTER = mark("PDF (*.pdf);;Web page (*.html)")
 
@@ -62,7 +62,9 @@ class FindingsPresenter(QObject):
         by_hand = [JudgedFinding(f) for f in self._studio.building.findings(student.id, profile)]
         self.chosen = prescriptions([*analysis.findings, *by_hand])
         groups = profile.order_of_work or GROUPS
-        whys = [spoken().sentence(why(j.finding, k, groups)) for k, j in enumerate(analysis.findings)]
+        whys = [
+            spoken().sentence(why(j.finding, k, groups, accepted=j.verdict == Verdict.ACCEPTED)) for k, j in enumerate(analysis.findings)
+        ]
         remarks = self._studio.store.words.remarks(take.id)
         self._view.show_take(analysis, self.chosen, whys, remarks, take.duration_s, analysis.series.rate_hz, by_hand)
 

@@ -43,10 +43,12 @@ def in_order(found: Sequence[Finding], groups: Sequence[str] = GROUPS) -> list[F
     return sorted(found, key=lambda f: (not f.sure, place.get(group_of(f), len(place)), -weight(f)))
 
 
-def why(finding: Finding, place: int, groups: Sequence[str] = GROUPS) -> Message:
-    """Why a finding stands at its place (0 = first)."""
+def why(finding: Finding, place: int, groups: Sequence[str] = GROUPS, *, accepted: bool = False) -> Message:
+    """Why a finding stands at its place (0 = first); ``accepted``: the teacher has said that it is so."""
     group = group_of(finding)
     often = on_strokes(len(finding.strokes), finding.of) if finding.of else Message("on the whole take")
+    if accepted and not finding.sure:
+        return Message("why.accepted", {"group": Message(f"group.{group}"), "often": often})
     if not finding.sure:
         return Message("why.not sure", {"group": Message(f"group.{group}"), "often": often})
     if group == Group.TENSION:
