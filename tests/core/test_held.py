@@ -74,6 +74,14 @@ def test_a_head_behind_the_left_hand_lies_farther_on_and_the_frog_tells_the_plac
     assert (np.abs(got.frog[lost] + WAY[lost] * HAIR_PX) < 2 * got.frog_sd[lost]).all()
 
 
+def test_a_head_that_the_teacher_has_set_stands_whatever_else_is_seen():
+    lines = drawn(WAY)
+    seen = replace(lines, head=np.where(lines.head > 60, 60.0, lines.head))
+    own = np.arange(60) == 22
+    got = believed_ends(seen, LENGTH, hand_at(WAY), times(60), scale_px=1.0, by_hand=own)
+    assert got.head[22] == 60.0 and np.isnan(got.head[[15, 28]]).all()
+
+
 def test_a_frog_that_is_lost_does_not_take_the_head_along():
     """Cloth hides the hair near the hand for a while: the head, which moves on, is believed."""
     lines = drawn(WAY)

@@ -100,13 +100,16 @@ def held_frog(lines: BowLines, length_px: Array, body: BodySeen, t_s: Array, *, 
     return HeldFrog(best[1] * px_mm, np.hypot(HOLD_SD_MM, LOOK_SD_MM) * px_mm, max(1.0, frames))
 
 
-def believed_ends(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, *, scale_px: float) -> BowLines:
+def believed_ends(
+    lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, *, scale_px: float, by_hand: Array | None = None
+) -> BowLines:
     """The lines without ends of the hair that cannot be: where the head was lost it lies farther on than was seen, and the frog is some
-    fingers' breadth behind where hair is seen, or where the hand has it."""
-    place = likeliest_place(lines, length_px, held, t_s)
+    fingers' breadth behind where hair is seen, or where the hand has it. Heads that the teacher has set (``by_hand`` (n,) bool) stand."""
+    certain = np.zeros(len(t_s), bool) if by_hand is None else by_hand & np.isfinite(lines.head)
+    place = likeliest_place(lines, length_px, held, t_s, certain)
     by_head, by_frog = 1 - lines.head / length_px, -lines.frog / length_px
     # a head that is seen farther on than it can be comes from a string that was told too early or late, not from what covers hair
-    lost = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD)
+    lost = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD) & ~certain
     if not lost.any():
         return lines
     covered = COVERED * length_px
@@ -125,7 +128,7 @@ def believed_ends(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s:
     )
 
 
-def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array) -> Array:
+def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, certain: Array | None = None) -> Array:
     """Where the bow is in every frame (n,), as a share of the hair, by head, frog, hand and how bows move together; NaN where no hair is
     seen.
 
@@ -138,6 +141,8 @@ def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_
         told += _by_head(1 - lines.head / length_px) + _by_frog(-lines.frog / length_px)
         if held is not None:
             told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
+    if certain is not None and certain.any():
+        told[certain] = -0.5 * ((PLACES - (1 - lines.head / length_px)[certain, None]) / END_SD) ** 2 / ALIKE
     seen = np.isfinite(lines.point[:, 0]) & np.isfinite(length_px)
     path = _best_way(ALIKE * np.where(seen[:, None], told, 0.0), t_s)
     return np.where(seen, PLACES[path], np.nan)

@@ -163,12 +163,13 @@ def bow_columns(
 def know_take(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[CalibrationFrame], *, scale_px: float,
     lens: LensPrior, hint: Array | None = None, silent: Array | None = None, body: BodySeen | None = None,
+    heads_set: Array | None = None,
 ) -> tuple[TakeUnknowns, BowLines]:  # fmt: skip
     """What landmarks, strings and all bows of the take together say of the instrument, the lens and the player's way; and the lines,
     without ends that cannot be believed.
 
     ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count. ``body``: where the hand is that
-    holds the frog.
+    holds the frog; ``heads_set`` (n,) bool: the teacher has set the head there.
     """
     every = slice(None, None, max(1, len(t_s) // ENOUGH_FRAMES))
     all_t, all_lines, lines, poses, t_s = np.asarray(t_s), lines, lines.rows(every), poses.rows(every), np.asarray(t_s)[every]
@@ -177,7 +178,7 @@ def know_take(
     solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
     length_px = hair_px(model, solution, poses, t_s, all_t)
     held = held_frog(all_lines, length_px, body, all_t, hair_mm=model.spec.hair_length) if body is not None and len(body) else None
-    believed = believed_ends(all_lines, length_px, held, all_t, scale_px=scale_px)
+    believed = believed_ends(all_lines, length_px, held, all_t, scale_px=scale_px, by_hand=heads_set)
     if believed is not all_lines:
         all_lines, lines = believed, believed.rows(every)
         solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)

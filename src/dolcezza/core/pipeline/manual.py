@@ -98,6 +98,15 @@ def lines_between_ends(context: Context, seen: FramePass, chosen: list[Candidate
     return lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px, heads=heads)
 
 
+def heads_set(context: Context, t_s: Array) -> Array:
+    """Frames (n,) bool at ``t_s`` (n,) s in which the teacher has set the head."""
+    half = 0.5 * float(np.median(np.diff(t_s))) if len(t_s) > 1 else np.inf
+    moments = np.array([p.t_s for p in context.fit.by_hand if p.head is not None])
+    if not len(moments):
+        return np.zeros(len(t_s), bool)
+    return np.asarray(np.abs(t_s[:, None] - moments).min(axis=1) < half)
+
+
 def heads_by_hand(context: Context, seen: FramePass, chosen: list[Candidate | None]) -> dict[int, float]:
     """Frame number to the place of the head along its line, px, where it was set by hand."""
     out = {}

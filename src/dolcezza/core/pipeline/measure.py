@@ -35,7 +35,7 @@ from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.core.pipeline.frame_pass import FramePass, check_measurable, check_seen, watch
 from dolcezza.core.pipeline.landmark_pass import LandmarkPass
-from dolcezza.core.pipeline.manual import frogs_by_hand, joints_by_hand, lines_between_ends, with_lines_by_hand
+from dolcezza.core.pipeline.manual import frogs_by_hand, heads_set, joints_by_hand, lines_between_ends, with_lines_by_hand
 from dolcezza.core.pipeline.place import known_bias
 from dolcezza.core.pipeline.preview import Preview
 from dolcezza.core.pipeline.report import NO_STROKE, report_on
@@ -132,6 +132,7 @@ def measure_take(
         context.model, lines, poses, t_s, told, scale_px=context.scale_px, lens=lens,
         hint=heard.string_costs(t_s, context.spec.family) if heard is not None else None,
         silent=heard.silence(t_s, context.spec) if heard is not None else None, body=looks,
+        heads_set=heads_set(context, t_s),
     )  # fmt: skip
     model, poses = at(context.model, poses, learnt.values)
     fit, said = with_own_lengths(fit, learnt)
