@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import fcntl
+import math
 import os
+import pickle
 import shutil
 import socket
+from dataclasses import replace
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -52,23 +56,38 @@ def own_places(monkeypatch, tmp_path):
 
 
 class MeasuredTakes:
-    """Demo takes, each measured at most once in a test run."""
+    """Demo takes, each measured at most once in a test run; ``shared``: a folder through which the processes of one run share them."""
 
-    def __init__(self) -> None:
+    def __init__(self, shared: Path) -> None:
         self._kept: dict[str, TakeAnalysis] = {}
+        self._shared = shared
 
     def fit(self, stem: str) -> Fit:
         return read_fit(demo_video(stem).with_suffix(".fit.json"))
 
     def __call__(self, stem: str) -> TakeAnalysis:
         if stem not in self._kept:
-            self._kept[stem] = finish(analyse(demo_video(stem), self.fit(stem)))
+            with (self._shared / f"{stem}.lock").open("w") as lock:
+                fcntl.flock(lock, fcntl.LOCK_EX)
+                kept = self._shared / f"{stem}.pickle"
+                if not kept.exists():
+                    kept.write_bytes(pickle.dumps(finish(analyse(demo_video(stem), self.fit(stem)))))
+                self._kept[stem] = with_one_nan(pickle.loads(kept.read_bytes()))
         return self._kept[stem]
 
 
+def with_one_nan(analysis: TakeAnalysis) -> TakeAnalysis:
+    """The analysis as it was measured: what is not known of a stroke is the one NaN that equals itself in a comparison of strokes."""
+    strokes = [replace(s, **{k: math.nan for k, v in vars(s).items() if isinstance(v, float) and math.isnan(v)}) for s in analysis.strokes]
+    return replace(analysis, strokes=strokes)
+
+
 @pytest.fixture(scope="session")
-def measured() -> MeasuredTakes:
-    return MeasuredTakes()
+def measured(tmp_path_factory, worker_id) -> MeasuredTakes:
+    base = tmp_path_factory.getbasetemp()
+    shared = (base if worker_id == "master" else base.parent) / "measured"
+    shared.mkdir(exist_ok=True)
+    return MeasuredTakes(shared)
 
 
 @pytest.fixture(scope="session")

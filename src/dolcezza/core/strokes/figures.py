@@ -11,7 +11,6 @@ import numpy as np
 
 from dolcezza.core.arm.joint_contributions import JOINTS, shares_of
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.shake import NONE as NOT_TOLD
 from dolcezza.core.base.shake import shaking
 from dolcezza.core.base.signals import derivative
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
@@ -242,9 +241,8 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
     known = np.isfinite(pace) & np.isfinite(speed) & (np.abs(pace) > 0.05)
     hair_mm = 10.0 * float(np.median(speed[known] / pace[known])) if known.any() else math.nan
     along, about = (shaking(series[name][inner], series.rate_hz) for name in ("bow_position", "inclination_deg"))
-    if _told_in_turns(series["bow_position_sd"][inner]):
-        along = NOT_TOLD
-    return {
+    in_turns = _told_in_turns(series["bow_position_sd"][inner])
+    told = {
         "shake_mm": hair_mm * along.size,
         "shake_hz": along.hz,
         "shake_over_noise": along.over_noise,
@@ -254,6 +252,7 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
         "arc_length": spectral_arc_length(speed[whole], series.rate_hz),
         "log_jerk": log_dimensionless_jerk(speed[whole], series.rate_hz),
     }
+    return told | dict.fromkeys(("shake_mm", "shake_hz", "shake_over_noise"), math.nan) if in_turns else told
 
 
 def _told_in_turns(sd: Array) -> bool:
