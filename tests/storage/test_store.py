@@ -179,7 +179,8 @@ def test_the_record_reads_back(measured):
     for name, decimals in COLUMNS.items():
         if name != "string":
             assert np.allclose(again[name], analysis.series[name], atol=0.51 * 10.0**-decimals, equal_nan=True), name
-    assert [stroke_from_dict(stroke_to_dict(s)) for s in analysis.strokes] == analysis.strokes
+    # as plain data: what is not known does not equal itself
+    assert [stroke_to_dict(stroke_from_dict(stroke_to_dict(s))) for s in analysis.strokes] == [stroke_to_dict(s) for s in analysis.strokes]
     head = strokes_to_csv(analysis.strokes).splitlines()[0]
     assert head.startswith("start_s,end_s,direction,string,from_position,to_position,")
 

@@ -31,8 +31,8 @@ LEVEL_HZ = 50.0
 """The level is looked at so often a second for its modulation."""
 LEAP = 0.1
 """From one frame to the next the bow does not move by so much of itself: it was set elsewhere."""
-LEAP_OF_SD = 1.5
-"""A ± that changes by so much (log) between two frames: four and a half times."""
+LEAP_OF_SD, AT_ENDS = 1.5, 3
+"""A ± that changes by so much (log) between two frames: four and a half times; so many at the ends of a stroke belong to its turns."""
 START_SHARE = 0.1
 """The first tenth of a stroke is its start pose."""
 
@@ -256,10 +256,10 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
 
 
 def _told_in_turns(sd: Array) -> bool:
-    """Whether the place on the bow is told now by one end of it and now by the other, so that its ± (n,) leaps from frame to frame: what
+    """Whether the place on the bow is told now by one end of it and now by the other, so that its ± (n,) leaps: what
     then shakes may be the telling."""
     known = sd[np.isfinite(sd) & (sd > 0)]
-    return len(known) > 1 and bool(np.abs(np.diff(np.log(known))).max() > LEAP_OF_SD)
+    return len(known) > 2 * AT_ENDS + 1 and bool(np.abs(np.diff(np.log(known[AT_ENDS:-AT_ENDS]))).max() > LEAP_OF_SD)
 
 
 def _sound(series: BowSeries, span: Span, loudness: Loudness | None) -> dict[str, float]:
