@@ -11,8 +11,11 @@ import pytest
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.base.job import finish
+from dolcezza.core.check.kept import PhoneCheck, PhonePlace
 from dolcezza.core.media.probe import fingerprint
 from dolcezza.services.demo import demo_video
+from dolcezza.services.notation import scale_mei
+from dolcezza.services.phone_checks import CheckBook
 from dolcezza.services.studio import Studio
 from dolcezza.storage import archive as storage_archive
 from dolcezza.storage.archive import STAYS, carried, rows_of
@@ -84,6 +87,28 @@ def test_a_measurement_is_the_same_on_the_other_machine(studio, other, whole):
     assert {p.name: p.read_bytes() for p in a.folder.iterdir()} == {p.name: p.read_bytes() for p in b.folder.iterdir()}
     other.sweep()
     assert other.analysis(there).strokes == a.strokes, "what came in is no left-over"
+
+
+def test_pieces_and_checks_of_phones_go_with_the_whole_studio(studio, other, tmp_path):
+    mei = scale_mei("violin", "D", "Whole bows", minor=False, tempo=60.0)[1]
+    studio.notation.keep("Two octaves", mei)
+    check = PhoneCheck("my phone", "2026-11-28", "violin 4/4", PhonePlace(0, 30, 1500), 6, 0.1, 0.3, -2.5, 0.4, False, True, 1.3, 1.4)
+    CheckBook(studio.folder).keep(check)
+    archive = finish(studio.archiving.write(tmp_path / "whole.zip"))
+    finish(other.archiving.take_in(archive))
+    assert other.notation.names() == studio.notation.names() and len(other.notation.names()) == 1
+    assert other.notation.mei(other.notation.names()[0]) == mei
+    assert CheckBook(other.folder).checks == [check]
+
+
+def test_a_piece_or_check_that_cannot_be_read_keeps_nobody_out(studio, other, tmp_path):
+    archive = finish(studio.archiving.write(tmp_path / "whole.zip"))
+    with zipfile.ZipFile(archive, "a") as out:
+        out.writestr("checks/1.json", '{"name": 3}')
+        out.writestr("checks/2.json", "[]")
+        out.writestr("notation/odd.mei", "<not music")
+    assert finish(other.archiving.take_in(archive)).came
+    assert other.notation.names() == [] and CheckBook(other.folder).checks == []
 
 
 def test_with_the_videos_it_needs_nothing_else(tmp_path, other):

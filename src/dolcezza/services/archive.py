@@ -16,8 +16,12 @@ from typing import Any
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.base.errors import DolcezzaError, StudioError
 from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.check.kept import PhoneCheck
 from dolcezza.core.media.probe import fingerprint
+from dolcezza.core.score.mei import read_mei
 from dolcezza.services.exercises import ExerciseShelf
+from dolcezza.services.notation import NotationShelf
+from dolcezza.services.phone_checks import CheckBook
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.storage.archive import (
     SHOWN,
@@ -53,8 +57,8 @@ class TakenIn:
 class Archiving:
     """Long work as generators of ``Progress``; whoever stops them leaves nothing half done."""
 
-    def __init__(self, store: StudioStore, shelf: ProfileShelf, exercises: ExerciseShelf) -> None:
-        self._store, self._shelf, self._exercises = store, shelf, exercises
+    def __init__(self, store: StudioStore, shelf: ProfileShelf, exercises: ExerciseShelf, notation: NotationShelf) -> None:
+        self._store, self._shelf, self._exercises, self._notation = store, shelf, exercises, notation
 
     # out
 
@@ -88,7 +92,7 @@ class Archiving:
         return target
 
     def _papers(self, tables: dict[str, list[dict[str, Any]]], *, everything: bool) -> dict[str, str]:
-        """Own profiles that the students have or had, all for ``everything``; then the own exercises too."""
+        """Own profiles that the students have or had, all for ``everything``; then the own exercises, pieces and checks of phones too."""
         used = {r["profile"] for n in ("students", "analyses", "dismissals") for r in tables[n]}
         used |= {r["value"] for r in tables["dated"] if r["what"] == "profile"}
         names = self._shelf.all() if everything else used & set(self._shelf.all())
@@ -96,6 +100,9 @@ class Archiving:
         papers = {f"profiles/{f.name}": json.dumps(self._shelf.data(n), ensure_ascii=False) for n, f in own.items()}
         if everything:
             papers |= {f"exercises/{k}.txt": write_exercise(e) for k, e in enumerate(self._exercises.own().values(), 1)}
+            papers |= {f"notation/{name}.mei": self._notation.mei(name) for name in self._notation.names()}
+            checks = CheckBook(self._store.folder).checks
+            papers |= {f"checks/{k}.json": json.dumps(c.to_dict(), ensure_ascii=False) for k, c in enumerate(checks, 1)}
         return papers
 
     # in
@@ -168,9 +175,10 @@ class Archiving:
             shutil.rmtree(base, ignore_errors=True)
 
     def _take_papers(self, papers: dict[str, str], kept: list[Callable[[], object]]) -> dict[str, str]:
-        """Own profiles and exercises of the archive: what is here under the same name stays. Returns new names of profiles by old ones;
-        ``kept`` is given how to take each back."""
+        """Own profiles, exercises, pieces and checks of the archive: what is here under the same name stays. Returns new names of profiles
+        by old ones; ``kept`` is given how to take each back."""
         renamed: dict[str, str] = {}
+        book = CheckBook(self._store.folder)
         for path, text in sorted(papers.items()):
             try:
                 if path.startswith("profiles/"):
@@ -182,6 +190,17 @@ class Archiving:
                         renamed[name] = data["name"] = self._shelf.free_name(name)
                     self._shelf.keep(data)
                     kept.append(partial(self._shelf.remove, data["name"]))
+                elif path.startswith("notation/"):
+                    read_mei(text)
+                    before = self._notation.names()
+                    name = self._notation.keep(Path(path).stem, text)
+                    if name not in before:
+                        kept.append(partial(self._notation.remove, name))
+                elif path.startswith("checks/"):
+                    check = PhoneCheck.from_dict(json.loads(text))
+                    if (check.name, check.instrument) not in {(c.name, c.instrument) for c in book.checks}:
+                        book.keep(check)
+                        kept.append(partial(book.forget, check))
                 else:
                     made = read_exercise(text)
                     own = self._exercises.own()
@@ -193,7 +212,7 @@ class Archiving:
                     kept.append(partial(self._exercises.remove, made.name))
             except StudioError:
                 raise  # the disk
-            except (DolcezzaError, ValueError, TypeError, KeyError, RecursionError):
+            except (DolcezzaError, ValueError, TypeError, KeyError, AttributeError, RecursionError):
                 continue  # one bad paper keeps nobody out
         return renamed
 

@@ -129,7 +129,7 @@ def read_content(archive: zipfile.ZipFile) -> Content:
             raise StudioError(f"This archive holds what this version does not know ({', '.join(sorted(extra))}).", "Update Dolcezza.")
         full = {t.name: tables.get(t.name, []) for t in carried()}
         _belongs(full)
-        papers = {n: _small(archive, n) for n in names if re.fullmatch(r"(profiles|exercises)/[^/\\]+", n)}
+        papers = {n: _small(archive, n) for n in names if re.fullmatch(r"(profiles|exercises|notation|checks)/[^/\\]+", n)}
         members = {i.filename: i.file_size for i in archive.infolist() if _MEASURED.fullmatch(i.filename) or _MEDIA.fullmatch(i.filename)}
         return Content(str(head["written_on"]), full, papers, members)
     except (KeyError, TypeError, ValueError, AttributeError, *_FAULTS) as error:
