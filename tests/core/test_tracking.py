@@ -16,8 +16,9 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_ends import _best_path, _reached, hair_ends_along
-from dolcezza.core.tracking.bow_find import BowFinder, Candidate, _bow_like
+from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
+from dolcezza.core.tracking.bow_space import bow_like
 from dolcezza.core.tracking.instrument import InstrumentFollower, KeyFrame, body_mask
 from tests_support import camera_at, seen_lines
 
@@ -389,8 +390,8 @@ def test_how_much_of_a_line_is_like_a_bow():
     """Ridge within a bow's length counts, what goes on beyond it counts against it; by adding up by hand."""
     along = np.arange(-300.0, 301.0, 2.0)
     bow = np.where((along > -100) & (along < 100), 10.0, 0.0)
-    assert _bow_like(bow, along, 250.0) == pytest.approx(99 * 10.0)
+    assert bow_like(bow, along, 250.0) == pytest.approx(99 * 10.0)
     floor = np.full(len(along), 10.0)
     inside = 126 * 10.0
-    assert _bow_like(floor, along, 250.0) == pytest.approx(max(0.0, 2 * inside - len(along) * 10.0))
-    assert _bow_like(floor, along, 700.0) == pytest.approx(len(along) * 10.0)
+    assert bow_like(floor, along, 250.0) == pytest.approx(max(0.0, 2 * inside - len(along) * 10.0))
+    assert bow_like(floor, along, 700.0) == pytest.approx(len(along) * 10.0)

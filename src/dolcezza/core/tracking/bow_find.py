@@ -16,7 +16,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
-from dolcezza.core.tracking.bow_space import SearchSpace, search_space
+from dolcezza.core.tracking.bow_space import SearchSpace, bow_like, search_space
 
 CANDIDATES = 4
 STRIP_STEP_PX = 2.0
@@ -265,7 +265,7 @@ class BowFinder:
         rows = _sample(grey, point, direction, along, across)
         core = rows[:, 2:5].mean(axis=1)
         strip = core - np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
-        score = _bow_like(np.clip(strip - RIDGE_FLOOR, 0, 30), along, space.longest_px) * step / self._scale_px
+        score = bow_like(np.clip(strip - RIDGE_FLOOR, 0, 30), along, space.longest_px) * step / self._scale_px
         stick, beyond = self._stick(grey, space, point, direction, along, side)
         strong = strip > 0.5 * np.percentile(strip, 90)
         level = float(np.percentile(core[strong], 75)) if strong.any() else 255.0
@@ -317,18 +317,6 @@ class BowFinder:
             where = sign * (walk[at - 1] + 0.5 * np.clip((high - half[good, 0]) / np.maximum(high - low, 1e-6), 0, 1))
             out[k], _ = _line(along[good], where, np.minimum(lift[good], 40.0), space.hair_px, rounds=4)
         return out
-
-
-def _bow_like(ridge: Array, along: Array, longest_px: float) -> float:
-    """How much ridge (m,) there is along a line, at ``along`` (m,) px from its crossing, where a bow may be: in the best stretch over the
-    crossing that is no longer than hair can be; what goes on beyond it (a floor's edge, a stripe of a wall) speaks against a bow."""
-    total = np.concatenate([[0.0], np.cumsum(ridge)])
-    first = np.searchsorted(along, along - longest_px)
-    ends = (along >= 0) & (along <= longest_px)
-    if not ends.any() or along[-1] - along[0] <= longest_px:
-        return float(total[-1])
-    inside = float((total[1:] - total[first])[ends].max())
-    return max(0.0, 2 * inside - float(total[-1]))
 
 
 def _inside(point: Array, direction: Array, reach: float, step: float, shape: tuple[int, int]) -> Array:

@@ -58,3 +58,15 @@ def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int])
     foot, top = camera.project(np.array([[0.5 * gap, 0, 0.0], [0.5 * gap, 0, 1.0]]))
     longest = LONGEST_SPARE * float(np.linalg.norm(lean, axis=1).max())
     return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth, top - foot, longest)
+
+
+def bow_like(ridge: Array, along: Array, longest_px: float) -> float:
+    """How much ridge (m,) there is along a line, at ``along`` (m,) px from its crossing, where a bow may be: in the best stretch over the
+    crossing that is no longer than hair can be; what goes on beyond it (a floor's edge, a stripe of a wall) speaks against a bow."""
+    total = np.concatenate([[0.0], np.cumsum(ridge)])
+    first = np.searchsorted(along, along - longest_px)
+    ends = (along >= 0) & (along <= longest_px)
+    if not ends.any() or along[-1] - along[0] <= longest_px:
+        return float(total[-1])
+    inside = float((total[1:] - total[first])[ends].max())
+    return max(0.0, 2 * inside - float(total[-1]))
