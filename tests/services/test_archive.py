@@ -92,7 +92,7 @@ def test_a_measurement_is_the_same_on_the_other_machine(studio, other, whole):
 def test_pieces_and_checks_of_phones_go_with_the_whole_studio(studio, other, tmp_path):
     mei = scale_mei("violin", "D", "Whole bows", minor=False, tempo=60.0)[1]
     studio.notation.keep("Two octaves", mei)
-    check = PhoneCheck("my phone", "2026-11-28", "violin 4/4", PhonePlace(0, 30, 1500), 6, 0.1, 0.3, -2.5, 0.4, False, True, 1.3, 1.4)
+    check = PhoneCheck(0.1, 0.3, -2.5, 0.4, False, True, 1.3, 1.4, "my phone", "2026-11-28", "violin 4/4", PhonePlace(0, 30, 1500), 6)
     CheckBook(studio.folder).keep(check)
     archive = finish(studio.archiving.write(tmp_path / "whole.zip"))
     finish(other.archiving.take_in(archive))

@@ -46,13 +46,11 @@ class Compared:
 
 
 @dataclass(frozen=True)
-class CheckResult:
-    """What a check says. ``angle_bias_deg``, ``contact_bias_mm``: measured - true, with their own ± (``..._sd``);
+class CheckFigures:
+    """What a check says in figures. ``angle_bias_deg``, ``contact_bias_mm``: measured - true, with their own ± (``..._sd``);
     ``constant_...``: they are beyond doubt, and the same in all holds, so that they can be taken off;
-    ``within_deg``, ``within_mm``: nearly all figures (19 of 20)
-    are at most so far from the truth, after that."""
+    ``within_deg``, ``within_mm``: nearly all figures (19 of 20) are at most so far from the truth, after that."""
 
-    rows: tuple[Compared, ...]
     angle_bias_deg: float
     angle_sd_deg: float
     contact_bias_mm: float
@@ -61,6 +59,13 @@ class CheckResult:
     constant_contact: bool
     within_deg: float
     within_mm: float
+
+
+@dataclass(frozen=True)
+class CheckResult(CheckFigures):
+    """The figures with the holds they come from."""
+
+    rows: tuple[Compared, ...]
 
     @property
     def used(self) -> list[Compared]:
@@ -118,7 +123,7 @@ def compare(holds: Sequence[Hold], asked: Sequence[Laid]) -> CheckResult:
     angle, contact = np.array([r.off_deg for r in good]), np.array([r.off_mm for r in good])
     told, told_mm = _told(angle, HAND_DEG, STEP_DEG), _told(contact, HAND_MM, STEP_MM)
     return CheckResult(
-        tuple(rows), told.bias, told.sd, told_mm.bias, told_mm.sd, told.constant, told_mm.constant, told.within, told_mm.within
+        told.bias, told.sd, told_mm.bias, told_mm.sd, told.constant, told_mm.constant, told.within, told_mm.within, tuple(rows)
     )
 
 

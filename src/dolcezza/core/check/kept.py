@@ -10,7 +10,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.known_bias import KnownBias
-from dolcezza.core.check.compare import CheckResult
+from dolcezza.core.check.compare import CheckFigures, CheckResult
 
 SAME_DEG, SAME_FAR = 15.0, 1.35
 """A phone stands where it stood for the check if it looks at the instrument from within so many degrees, and so many times as far."""
@@ -50,27 +50,19 @@ class PhonePlace:
 
 
 @dataclass(frozen=True)
-class PhoneCheck:
-    """The figures of one check. ``name``: the phone and its place in the teacher's words; ``day`` as 2026-11-28."""
+class PhoneCheck(CheckFigures):
+    """The figures of one check, and what it was made with. ``name``: the phone and its place in the teacher's words; ``day`` as 2026-11-28."""
 
     name: str
     day: str
     instrument: str
     place: PhonePlace
     holds: int
-    angle_bias_deg: float
-    angle_sd_deg: float
-    contact_bias_mm: float
-    contact_sd_mm: float
-    constant_angle: bool
-    constant_contact: bool
-    within_deg: float
-    within_mm: float
 
     @classmethod
     def of(cls, result: CheckResult, *, name: str, day: str, instrument: str, place: PhonePlace) -> PhoneCheck:
         """Keep a result."""
-        told = {f.name: getattr(result, f.name) for f in fields(cls) if hasattr(result, f.name)}
+        told = {f.name: getattr(result, f.name) for f in fields(CheckFigures)}
         return cls(name=name, day=day, instrument=instrument, place=place, holds=len(result.used), **told)
 
     def speaks_of(self, instrument: str, place: PhonePlace) -> bool:
