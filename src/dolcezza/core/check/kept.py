@@ -51,7 +51,8 @@ class PhonePlace:
 
 @dataclass(frozen=True)
 class PhoneCheck(CheckFigures):
-    """The figures of one check, and what it was made with. ``name``: the phone and its place in the teacher's words; ``day`` as 2026-11-28."""
+    """The figures of one check and what it was made with. ``name``: the phone and its place in the teacher's words;
+    ``day`` as 2026-11-28."""
 
     name: str
     day: str
