@@ -3566,6 +3566,14 @@ Kontakt {2} vom Steg</translation>
         <translation>zu einem Schritt gehen</translation>
     </message>
     <message>
+        <source>Ctrl+O, Ctrl+D, Ctrl+M, Ctrl+K</source>
+        <translation>Strg+O, Strg+D, Strg+M, Strg+K</translation>
+    </message>
+    <message>
+        <source>open a video, a day’s videos, analyse it, check the phone</source>
+        <translation>ein Video öffnen, die Videos des Tages, auswerten, das Telefon prüfen</translation>
+    </message>
+    <message>
         <source>Ctrl+P</source>
         <translation>Strg+P</translation>
     </message>
@@ -3596,22 +3604,6 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>this stroke beside another, at the same bow position</source>
         <translation>dieser Strich neben einem anderen, an derselben Stelle des Bogens</translation>
-    </message>
-    <message>
-        <source>Ctrl+O, Ctrl+D, Ctrl+M</source>
-        <translation>Strg+O, Strg+D, Strg+M</translation>
-    </message>
-    <message>
-        <source>open a video, a day’s videos, analyse it</source>
-        <translation>ein Video öffnen, die Videos des Tages, auswerten</translation>
-    </message>
-    <message>
-        <source>Ctrl+K</source>
-        <translation>Strg+K</translation>
-    </message>
-    <message>
-        <source>check how true the phone measures from where it stands</source>
-        <translation>prüfen, wie genau das Telefon von seinem Platz misst</translation>
     </message>
     <message>
         <source>Ctrl+Z, Ctrl+Shift+Z</source>
