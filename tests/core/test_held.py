@@ -11,9 +11,7 @@ from dolcezza.core.body.points import BODY_POINTS, BodySeen
 from dolcezza.core.bowing.held import (
     BESIDE_MM,
     KNUCKLES,
-    PLACES,
     HeldFrog,
-    _best_way,
     believed_ends,
     hair_px,
     held_frog,
@@ -126,22 +124,6 @@ def test_where_head_and_frog_are_lost_the_hand_has_the_frog():
 def test_a_bow_that_is_taken_off_and_set_down_elsewhere_may_leap():
     places = np.concatenate([np.full(20, 0.85), np.full(20, 0.1)])
     assert likeliest_place(drawn(places), np.full(40, HAIR_PX), None, times(40)) == pytest.approx(places, abs=0.03)
-
-
-def test_the_best_way_is_the_cheapest():
-    """Against all ways through a few places, for a random table."""
-    rng = np.random.default_rng(4)
-    told = np.full((4, len(PLACES)), -50.0)
-    some = [10, 14, 60]
-    told[:, some] = rng.normal(0, 3, (4, 3))
-    got = _best_way(told, times(4))
-
-    def worth(path):
-        steps = -0.5 * (np.diff(PLACES[list(path)]) * RATE / 1.2) ** 2
-        return sum(told[k, c] for k, c in enumerate(path)) + np.maximum(steps, -10.0).sum()
-
-    best = max(((a, b, c, d) for a in some for b in some for c in some for d in some), key=worth)
-    assert tuple(got) == best
 
 
 def body(places: np.ndarray, *, side: str = "right", across_mm: float = -60.0, stranger: bool = False) -> BodySeen:

@@ -15,7 +15,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_ends import _best_path, _reached, hair_ends_along
+from dolcezza.core.tracking.bow_ends import _reached, best_path, hair_ends_along
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
 from dolcezza.core.tracking.bow_space import bow_like
@@ -202,11 +202,11 @@ def test_an_end_outside_the_picture_is_missing_not_guessed():
     assert np.isfinite(got.frog).all()
 
 
-def test_the_best_path_is_the_cheapest():
+def test_thebest_path_is_the_cheapest():
     """Outside check: against trying every path (exhaustive search) on small problems."""
     rng = np.random.default_rng(2)
     costs = rng.uniform(0, 4, (4, 5))
-    path = _best_path(costs, easy=1.5)
+    path = best_path(costs, easy=1.5)
 
     def price(p):
         steps = sum(min(0.5 * ((p[i + 1] - p[i]) / 1.5) ** 2, 25.0) for i in range(3))

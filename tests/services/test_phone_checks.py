@@ -11,6 +11,7 @@ import pytest
 
 from dolcezza.core.base.errors import LandmarkError, StudioError
 from dolcezza.core.bowing.known_bias import KnownBias
+from dolcezza.core.bowing.zero import Zero
 from dolcezza.core.check.card import CheckCard
 from dolcezza.core.check.compare import CheckError, compare
 from dolcezza.core.check.holds import Hold
@@ -21,7 +22,7 @@ from dolcezza.core.pipeline.fit_file import fit_from_dict, fit_to_dict
 from dolcezza.core.pipeline.place import known_bias, phone_place
 from dolcezza.services.phone_checks import CheckBook, checked, checked_take, read_check, write_check
 from dolcezza.services.results import write_analysis
-from dolcezza.storage.packed import pack, unpack
+from dolcezza.storage.packed import CACHE_FILE, pack, unpack, write_packed
 
 SOMEWHERE = PhonePlace(0.0, 30.0, 1500.0)
 
@@ -125,9 +126,15 @@ def test_a_lesson_is_no_check_and_a_wrong_ruler_is_said(measured):
         checked(got.series, got.fit)
     with pytest.raises(CheckError, match="cannot be 20 mm long"):
         checked(got.series, got.fit, ruler_mm=20)
-    stored = type("Stored", (), {"series": got.series, "folder": None})()
-    with pytest.raises(CheckError, match="a check or a zero already"):
-        checked_take(stored, replace(got.fit, zero=(1.0,)), name="p", day=date(2026, 11, 28))
+
+
+def test_what_was_measured_with_a_bias_taken_off_is_no_check_whatever_the_fit_says_by_now(measured, tmp_path):
+    got = measured("demo-a1")
+    stored = type("Stored", (), {"series": got.series, "folder": tmp_path})()
+    for changes in ({"known": KnownBias(0.0, 0.0, -2.5, 0.4)}, {"zero": Zero(1.0, 0.3, np.zeros(24))}):
+        write_packed(tmp_path / CACHE_FILE, replace(got.cache, **changes))
+        with pytest.raises(CheckError, match="a check or a zero already"):
+            checked_take(stored, got.fit, name="p", day=date(2026, 11, 28))
 
 
 def test_a_measurement_of_which_too_little_was_kept_is_no_check(measured, tmp_path):

@@ -7,6 +7,7 @@ from datetime import date
 from pathlib import Path
 
 from dolcezza.core.base.errors import StudioError
+from dolcezza.core.bowing.known_bias import NO_BIAS
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.check.card import RULER_MM, CheckCard
@@ -28,7 +29,7 @@ MOST = 100
 
 
 def checked(series: BowSeries, fit: Fit, *, ruler_mm: float = RULER_MM) -> CheckResult:
-    """Compare the holds of a record with the card of its instrument, whose printed ruler measures ``ruler_mm``.. Raises CheckError."""
+    """Compare the holds of a record with the card of its instrument, whose printed ruler measures ``ruler_mm``. Raises CheckError."""
     if not RULER_BETWEEN[0] <= ruler_mm <= RULER_BETWEEN[1]:
         raise CheckError(f"The printed ruler cannot be {ruler_mm:g} mm long.", f"It is printed as {RULER_MM:g} mm; measure it again.")
     card = CheckCard.of(instrument(fit.instrument))
@@ -39,11 +40,12 @@ def checked_take(stored: StoredAnalysis, fit: Fit, *, name: str, day: date, rule
     """A check from a measured take of the studio. Raises CheckError, StudioError where too little was kept of the measurement."""
     from dolcezza.core.pipeline.cache import MeasurementCache
 
-    if fit.check is not None or fit.zero:
-        raise CheckError("This video was measured with a check or a zero already.", "Take both away, analyse it again, and check it then.")
     cache = read_packed(MeasurementCache, stored.folder / CACHE_FILE)
     if cache is None:
         raise StudioError("Of this video too little was kept to check the phone with it.", "Analyse it again.")
+    # what was measured counts, not what the fit says by now
+    if cache.known != NO_BIAS or cache.zero is not None:
+        raise CheckError("This video was measured with a check or a zero already.", "Take both away, analyse it again, and check it then.")
     result = checked(stored.series, fit, ruler_mm=ruler_mm)
     return result, kept(result, fit, cache.poses, name=name, day=day)
 

@@ -17,6 +17,7 @@ from dolcezza.core.bowing.strings import BowSolution
 from dolcezza.core.camera.bow_view import hair_ends
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_ends import best_path
 from dolcezza.core.tracking.bow_path import BowLines
 
 KNUCKLES = {"right": (18, 20, 22), "left": (17, 19, 21)}
@@ -35,7 +36,8 @@ FROG_ELSEWHERE, HAND_ELSEWHERE = 0.05, 0.04
 """So often what is taken for the hair's beginning is something else, and the hand somebody else's."""
 END_SD = 0.02
 """How well an end that is seen says where the bow is (share of the hair): its length in the picture is known to some per cent."""
-PLACES = np.arange(-0.04, 1.05, 0.01)
+STEP = 0.01
+PLACES = np.arange(-0.04, 1.05, STEP)
 """Places of the bow that are weighed (share of the hair before the string)."""
 BOWS_PER_S, LEAP_COST = 1.2, 10.0
 """How fast bows are drawn (one sd, lengths of hair a second), and what a leap to anywhere costs: taken off and set down again."""
@@ -144,7 +146,8 @@ def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_
     if certain is not None and certain.any():
         told[certain] = -0.5 * ((PLACES - (1 - lines.head / length_px)[certain, None]) / END_SD) ** 2 / ALIKE
     seen = np.isfinite(lines.point[:, 0]) & np.isfinite(length_px)
-    path = _best_way(ALIKE * np.where(seen[:, None], told, 0.0), t_s)
+    easy = BOWS_PER_S * float(np.median(np.diff(t_s))) / STEP if n > 1 else 1.0
+    path = best_path(-ALIKE * np.where(seen[:, None], told, 0.0), easy, LEAP_COST)
     return np.where(seen, PLACES[path], np.nan)
 
 
@@ -173,21 +176,3 @@ def _by_frog(place: Array) -> Array:
 def _known(told: Array, place: Array) -> Array:
     """What was not seen says nothing."""
     return np.where(np.isfinite(place)[:, None], told, 0.0)
-
-
-def _best_way(told: Array, t_s: Array) -> Array:
-    """Column numbers (n,) of the likeliest path through (n, m) logs; a bow moves on from frame to frame, or leaps."""
-    n, m = told.shape
-    apart = PLACES[None, :] - PLACES[:, None]
-    gap = float(np.median(np.diff(t_s))) if n > 1 else 1.0
-    step = np.maximum(-0.5 * (apart / (BOWS_PER_S * gap)) ** 2, -LEAP_COST)
-    total, back = told[0].copy(), np.zeros((n, m), np.int16)
-    for k in range(1, n):
-        reach = total[:, None] + step
-        back[k] = reach.argmax(axis=0)
-        total = reach[back[k], np.arange(m)] + told[k]
-    path = np.zeros(n, int)
-    path[-1] = int(total.argmax())
-    for k in range(n - 1, 0, -1):
-        path[k - 1] = back[k, path[k]]
-    return path

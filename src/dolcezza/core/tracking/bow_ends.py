@@ -174,7 +174,7 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
             limits[k] = reach
         seen_to[k] = line.strip_start + step * len(line.strip)
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
-    path = _best_path(costs, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
+    path = best_path(costs, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
     for k, line in lines.items():
         # the path says about where; a quick bow must not lag behind it, so the place itself is the frame's own best near it
         low = max(0, path[k] - PATH_GATE)
@@ -189,8 +189,9 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
     return HairEnds(frog, sd, head, seen_to, beyond)
 
 
-def _best_path(costs: Array, easy: float) -> Array:
-    """Cheapest path (n,) of column numbers through costs (n, m); a step of ``easy`` columns costs a half."""
+def best_path(costs: Array, easy: float, leap_cost: float = JUMP_COST) -> Array:
+    """Cheapest path (n,) of column numbers through costs (n, m); a step of ``easy`` columns costs a half, a leap to anywhere
+    ``leap_cost``."""
     n, m = costs.shape
     window = int(min(m - 1, np.ceil(8 * easy)))
     moves = np.arange(-window, window + 1)
@@ -205,9 +206,9 @@ def _best_path(costs: Array, easy: float) -> Array:
         best = reach.argmin(axis=1)
         near = reach[columns, best]
         from_afar = int(total.argmin())
-        leap = near > total[from_afar] + JUMP_COST
+        leap = near > total[from_afar] + leap_cost
         back[k] = np.where(leap, from_afar, columns + best - window)
-        total = np.where(leap, total[from_afar] + JUMP_COST, near) + costs[k]
+        total = np.where(leap, total[from_afar] + leap_cost, near) + costs[k]
     path = np.zeros(n, int)
     path[-1] = int(total.argmin())
     for k in range(n - 1, 0, -1):
