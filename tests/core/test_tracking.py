@@ -15,7 +15,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_ends import _reached, best_path, hair_ends_along
+from dolcezza.core.tracking.bow_ends import _evidence, _reached, _stick_before_bright, best_path, hair_ends_along
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
 from dolcezza.core.tracking.bow_space import bow_like
@@ -395,3 +395,19 @@ def test_how_much_of_a_line_is_like_a_bow():
     inside = 126 * 10.0
     assert bow_like(floor, along, 250.0) == pytest.approx(max(0.0, 2 * inside - len(along) * 10.0))
     assert bow_like(floor, along, 700.0) == pytest.approx(len(along) * 10.0)
+
+
+def test_before_what_is_bright_the_stick_of_this_take_tells_where_hair_goes_on():
+    """A line whose hair stands out nowhere near the stick: what the stick's contrast is before a bright wall comes from the whole take."""
+    m = 200
+    ahead = np.arange(m)
+    bright = ahead >= 60
+    line = Candidate(
+        np.zeros(2), np.array([1.0, 0.0]), 1.0, np.ones(2), np.full((2, 2), np.nan), np.where(bright, 0.0, 60.0),
+        np.where(bright & (ahead < 160), 80.0, 0.0), np.where(bright, 0.0, 60.0), 0.0, 2.0,
+    )  # fmt: skip
+    usual = _stick_before_bright({0: line})
+    assert usual == pytest.approx(80.0)
+    alone, told = _evidence(line), _evidence(line, before_bright=usual)
+    assert np.abs(alone[60:]).max() < 1e-6, "the hair says nothing there"
+    assert (told[60:160] > 0.6).all() and (told[160:] < 0).all()
