@@ -17,6 +17,7 @@ import av
 import numpy as np
 import pytest
 from hypothesis import settings
+from sqlalchemy import Engine, event
 
 from dolcezza.core.base.job import finish
 from dolcezza.core.pipeline.fit_file import Fit, read_fit
@@ -33,6 +34,12 @@ settings.register_profile("trials", derandomize=False, deadline=None, database=N
 # the same examples every time: a run fails for a cause, never by luck; fresh ones are drawn by "./run trials", and what they find is kept
 # as an example of its test
 settings.load_profile("trials" if os.environ.get("DOLCEZZA_TRIALS") else "steady")
+
+
+@event.listens_for(Engine, "connect")
+def _without_waiting_for_the_disk(connection, _record):
+    """Test studios survive a killed process, not a power cut: nothing waits until the disk has what was written."""
+    connection.execute("PRAGMA synchronous = OFF")
 
 
 @pytest.fixture(autouse=True)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import fields
+from pathlib import Path
 
+import av
 import cv2
 import numpy as np
 
@@ -16,6 +18,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.reports.language import language
+from dolcezza.services.demo import demo_video
 
 
 def english(finding: Finding) -> str:
@@ -106,3 +109,19 @@ def made_stroke(
     own = {"number": number, "direction": "down" if down else "up", "string": string, "start_s": start_s, "end_s": end_s}
     places = {"from_position": start, "to_position": end, "share_used": abs(end - start)}
     return Stroke(**(numbers | own | places))
+
+
+def cut_short(stem: str, seconds: float, folder: Path, *, flip: bool = False) -> Path:
+    """The beginning of a demo take as a film of its own; ``flip``: turned left for right."""
+    path = folder / f"{stem}.mp4"
+    with av.open(str(demo_video(stem))) as take, av.open(str(path), "w") as out:
+        source = take.streams.video[0]
+        stream = out.add_stream("libx264", rate=source.average_rate, options={"crf": "16", "preset": "ultrafast"})
+        stream.width, stream.height, stream.pix_fmt = source.width, source.height, "yuv420p"
+        for frame in take.decode(source):
+            if frame.time > seconds:
+                break
+            picture = frame.to_ndarray(format="rgb24")
+            out.mux(stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(picture[:, ::-1]) if flip else picture, format="rgb24")))
+        out.mux(stream.encode(None))
+    return path

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QApplication
 from dolcezza.app.main import make_app
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.services import demo
+from tests_support import cut_short
 
 
 @pytest.fixture(scope="session")
@@ -50,6 +51,21 @@ def window(qtbot, studio):
 @pytest.fixture
 def ids(studio):
     return demo.fill(studio)
+
+
+@pytest.fixture(scope="session")
+def beginnings(tmp_path_factory):
+    """The first bows of two demo takes: for what has to be measured, but not for its figures."""
+    folder = tmp_path_factory.mktemp("beginnings")
+    return {stem: cut_short(stem, 4.0, folder) for stem in ("demo-a2", "demo-a3")}
+
+
+@pytest.fixture
+def brief(studio, ids, beginnings):
+    """Ids of the demo takes, two of which are only their first bows."""
+    for stem, path in beginnings.items():
+        studio.store.move_take(ids[stem], path)
+    return ids
 
 
 @pytest.fixture

@@ -308,11 +308,11 @@ def test_a_far_tuning_is_asked_about_and_the_answer_measures_again(opened, monke
     assert opened.landmarks.session.base.tuning_cents is None
 
 
-def test_takes_are_measured_one_after_another_behind(window, ids, qtbot):
+def test_takes_are_measured_one_after_another_behind(window, brief, qtbot):
     done = []
     window.measuring.one_more.connect(done.append)
-    window.measuring.measure_later([ids["demo-a1"], ids["demo-a2"], ids["demo-a3"]])
+    window.measuring.measure_later([brief["demo-a1"], brief["demo-a2"], brief["demo-a3"]])
     qtbot.waitUntil(lambda: len(done) == 2, timeout=120_000)
-    assert done == [ids["demo-a2"], ids["demo-a3"]], "a take that is measured already is passed over"
-    assert window.studio.analysis(window.studio.store.take(ids["demo-a3"])) is not None
+    assert done == [brief["demo-a2"], brief["demo-a3"]], "a take that is measured already is passed over"
+    assert window.studio.analysis(window.studio.store.take(brief["demo-a3"])) is not None
     window.measuring.wait()

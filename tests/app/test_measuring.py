@@ -45,28 +45,28 @@ def test_a_paused_job_is_given_up_at_once(qtbot):
     assert not runner.held
 
 
-def test_measuring_is_paused_and_gone_on_with(window, ids, qtbot):
-    window.open_take(ids["demo-a2"])
+def test_measuring_is_paused_and_gone_on_with(window, brief, qtbot):
+    window.open_take(brief["demo-a2"])
     window.measure()
     card = window.strokes.measuring
     qtbot.waitUntil(lambda: "frames" in card.words.text(), timeout=20_000)
     with qtbot.waitSignal(window.jobs.paused, timeout=20_000):
         qtbot.mouseClick(card.hold, Qt.MouseButton.LeftButton)
     assert card.isVisible() and card.words.text().startswith("Paused") and card.hold.text() == "Go on"
-    window.open_take(ids["demo-a3"])
+    window.open_take(brief["demo-a3"])
     assert not card.isVisible(), "another take is not the one that is held"
-    window.open_take(ids["demo-a2"])
+    window.open_take(brief["demo-a2"])
     window.go_to_step(STROKES)
     assert card.isVisible() and card.words.text().startswith("Paused")
     window.corrections.mend_stroke("cut", "")
     assert "being analysed" in window.notice.words.text() and window.landmarks.session.base.strokes == ()
     with qtbot.waitSignal(window.jobs.done, timeout=120_000):
         qtbot.mouseClick(card.hold, Qt.MouseButton.LeftButton)
-    assert not card.isVisible() and len(window.selection.analysis.strokes) == 6
+    assert not card.isVisible() and len(window.selection.analysis.strokes) == 4
 
 
-def test_what_was_interrupted_goes_on_after_a_restart(window, ids, qtbot, studio):
-    window.open_take(ids["demo-a2"])
+def test_what_was_interrupted_goes_on_after_a_restart(window, brief, qtbot, studio):
+    window.open_take(brief["demo-a2"])
     window.measure()
     qtbot.waitUntil(lambda: "frames" in window.strokes.measuring.words.text(), timeout=20_000)
     folder = studio.folder
@@ -74,26 +74,26 @@ def test_what_was_interrupted_goes_on_after_a_restart(window, ids, qtbot, studio
     again = MainWindow(Studio(folder))
     qtbot.addWidget(again)
     again.show()
-    assert again.measuring.waiting.ids == [ids["demo-a2"]]
+    assert again.measuring.waiting.ids == [brief["demo-a2"]]
     with qtbot.waitSignal(again.measuring.one_more, timeout=120_000):
         again.measuring.go_on_waiting()
     assert again.measuring.waiting.ids == []
-    assert again.studio.analysis(again.studio.store.take(ids["demo-a2"])) is not None
+    assert again.studio.analysis(again.studio.store.take(brief["demo-a2"])) is not None
     again.close()
 
 
-def test_a_second_take_waits_its_turn(window, ids, qtbot):
-    window.open_take(ids["demo-a2"])
+def test_a_second_take_waits_its_turn(window, brief, qtbot):
+    window.open_take(brief["demo-a2"])
     window.measure()
-    window.open_take(ids["demo-a3"])
+    window.open_take(brief["demo-a3"])
     window.measure()
     assert "comes next" in window.notice.words.text()
     assert not window.strokes.measuring.isVisible(), "the other take's progress is not this one's"
     done = set()
     window.measuring.one_more.connect(done.add)
-    window.jobs.done.connect(lambda _: done.add(ids["demo-a2"]))
-    qtbot.waitUntil(lambda: done == {ids["demo-a2"], ids["demo-a3"]}, timeout=240_000)
-    assert window.selection.take.id == ids["demo-a3"] and window.selection.analysis is not None
+    window.jobs.done.connect(lambda _: done.add(brief["demo-a2"]))
+    qtbot.waitUntil(lambda: done == {brief["demo-a2"], brief["demo-a3"]}, timeout=240_000)
+    assert window.selection.take.id == brief["demo-a3"] and window.selection.analysis is not None
 
 
 def test_first_strokes_are_shown_while_the_rest_is_measured(window, ids, qtbot, measured):

@@ -8,7 +8,6 @@ from concurrent.futures import Future
 from dataclasses import replace
 from datetime import date
 
-import av
 import cv2
 import numpy as np
 import pytest
@@ -24,7 +23,7 @@ from dolcezza.core.hold.figures import JOINTS
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.still import read_still
-from dolcezza.core.media.video import Frame, read_frames
+from dolcezza.core.media.video import Frame
 from dolcezza.core.pipeline import body_pass
 from dolcezza.core.pipeline.fit_file import ArmPoints, fit_from_dict, fit_to_dict
 from dolcezza.core.pipeline.measure import NO_ARM
@@ -38,7 +37,7 @@ from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write
 from dolcezza.services.model_files import VARIABLE
 from dolcezza.services.profiles import ProfileShelf, named_profile
 from dolcezza.storage.body_json import body_from_json, body_to_json
-from tests_support import camera_at, english
+from tests_support import camera_at, cut_short, english
 
 HANDS = TRUTH / "hands"
 
@@ -174,14 +173,8 @@ def test_models_that_are_not_there_are_one_note():
 
 def test_a_mirrored_take_has_the_same_arm_on_the_other_side(measured, tmp_path):
     """The picture turned left for right, the landmarks with it: the same levels, the joints mirrored."""
-    plain, source = measured("demo-a3"), demo_video("demo-a3")
-    path = tmp_path / "mirrored.mp4"
-    with av.open(str(path), "w") as out:
-        stream = out.add_stream("libx264", rate=30)
-        stream.width, stream.height, stream.pix_fmt, stream.options = 1280, 720, "yuv420p", {"crf": "16", "preset": "ultrafast"}
-        for frame in read_frames(source, grey=False):
-            out.mux(stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(frame.image[:, ::-1]), format="rgb24")))
-        out.mux(stream.encode(None))
+    plain = measured("demo-a3")
+    path = cut_short("demo-a3", 4.0, tmp_path, flip=True)
     fit = measured.fit("demo-a3")
     landmarks = tuple(replace(m, points={k: (1280 - x, y) for k, (x, y) in m.points.items()}) for m in fit.landmarks)
     got = finish(analyse(path, replace(fit, landmarks=landmarks, mirrored=True)))

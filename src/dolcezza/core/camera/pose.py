@@ -296,11 +296,11 @@ def fit_landmarks(
 
 
 def best_pose(
-    model: InstrumentModel, points: Mapping[str, tuple[float, float]], *, size: tuple[int, int], sd_px: float
+    model: InstrumentModel, points: Mapping[str, tuple[float, float]], *, size: tuple[int, int], sd_px: float, near: Camera | None = None
 ) -> LandmarkFit | None:
     """The pose from the front that misses ``points`` (four of them at least) the least, however much that is; None where there is none.
-    ``sd_px`` at 1280: how well they are known."""
-    names, world, xy, center, front, _ = _solve(model, points, size, prior_focal(*size), FOCAL_LOG_SD, click_sd_px=sd_px)
+    ``sd_px`` at 1280: how well they are known; ``near``: a pose known to be close."""
+    names, world, xy, center, front, _ = _solve(model, points, size, prior_focal(*size), FOCAL_LOG_SD, near=near, click_sd_px=sd_px)
     if not front:
         return None
     return _told(min(front, key=lambda c: c[0]), names, world, xy, center, 2 * len(names), FOCAL_LOG_SD)

@@ -206,6 +206,10 @@ def _residuals_and_slopes(
     return residuals(values), slopes(residuals, values)
 
 
+SETTLED = 1e-3
+"""A step that moves nothing by more of its sd is the last."""
+
+
 def from_landmarks(
     model: InstrumentModel, moments: Sequence[CalibrationFrame], *, scale_px: float, lens: LensPrior, rounds: int = 4
 ) -> TakeUnknowns:
@@ -216,5 +220,8 @@ def from_landmarks(
     for _ in range(rounds):
         normal, pull, _ = landmark_information(model, moments, values, scale_px=scale_px)
         covariance = np.linalg.inv(normal + np.diag(sd**-2.0))
-        values = values + covariance @ (pull + (mean - values) / sd**2)
+        step = covariance @ (pull + (mean - values) / sd**2)
+        values = values + step
+        if (np.abs(step) < SETTLED * np.sqrt(np.diag(covariance))).all():
+            break
     return TakeUnknowns(values, covariance)

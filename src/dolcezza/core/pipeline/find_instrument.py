@@ -16,6 +16,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing, TrackingError
 from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit, best_pose
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.catalog import instrument as spec_named
@@ -118,13 +119,14 @@ def closeup(picture: Array, square: Square, px: int) -> tuple[Array, Array]:
     return cv2.warpAffine(picture, index, (px, px), flags=flags, borderMode=cv2.BORDER_REPLICATE), way
 
 
-def agreed(model: InstrumentModel, guess: Guess, size: tuple[int, int]) -> tuple[LandmarkFit, list[str]] | None:
-    """The pose that explains what is likely, without what it does not explain, and the landmarks that count; None where nothing fits."""
+def agreed(model: InstrumentModel, guess: Guess, size: tuple[int, int], near: Camera | None = None) -> tuple[LandmarkFit, list[str]] | None:
+    """The pose that explains what is likely, without what it does not explain, and the landmarks that count; None where nothing fits.
+    ``near``: a pose known to be close."""
     names = [n for n, share in zip(LANDMARK_NAMES, guess.share[:12], strict=True) if share > LIKELY]
     place = dict(zip(LANDMARK_NAMES, guess.xy[:12], strict=True))
     while len(names) >= FEWEST and sum(n in names for n in REQUIRED_LANDMARKS) >= FEWEST_REQUIRED:
         points = {n: (float(place[n][0]), float(place[n][1])) for n in names}
-        fit = best_pose(model, points, size=size, sd_px=SEEN_SD_PX)
+        fit = best_pose(model, points, size=size, sd_px=SEEN_SD_PX, near=near)
         if fit is None:
             names.remove(min(names, key=lambda n: guess.share[LANDMARK_NAMES.index(n)]))
             continue

@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
+from importlib import import_module
 
 import numpy as np
 
@@ -38,6 +39,8 @@ LONGEST_S = 15 * 60.0
 """A take is half a minute to five; a longer file is a lesson that somebody forgot to cut."""
 LOST_SHARE = 0.5
 """Share of frames without instrument, or without bow, from which the take is not measured at all."""
+AFTERWARDS = ("scipy.ndimage", "scipy.linalg", "scipy.signal")
+"""Slow to import: brought in while the first frames are decoded."""
 LOST_STRETCH_S = 0.5
 """An instrument lost for longer asks for one more marked frame."""
 
@@ -91,7 +94,8 @@ def watch(
     next_look = 0.0
     waiting: list[Future[tuple[list[Candidate], Array | None]]] = []
     # the bow is looked for in one frame while the instrument is followed to the next
-    with ThreadPoolExecutor(1, thread_name_prefix="bow") as beside:
+    with ThreadPoolExecutor(2, thread_name_prefix="bow") as beside:
+        beside.submit(_bring_in)
         mark = time.perf_counter()
         for frame in context.frames(colour=True):
             now = time.perf_counter()
@@ -138,6 +142,12 @@ def watch(
     spent["follow"] += time.perf_counter() - began
     timings.update(spent)
     return seen
+
+
+def _bring_in() -> None:
+    """Bring in the libraries that are wanted once all frames have been seen."""
+    for name in AFTERWARDS:
+        import_module(name)
 
 
 def _look_for_bow(finder: BowFinder, frame: Frame, camera: Camera | None) -> tuple[list[Candidate], Array | None]:

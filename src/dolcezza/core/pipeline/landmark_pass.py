@@ -95,7 +95,7 @@ class LandmarkPass:
                 guess = with_detail(*(answer.result().moved(way) for way, answer in answers))
             except ModelsMissing:
                 return []
-            told = agreed(self._model, guess, self._size)
+            told = agreed(self._model, guess, self._size, cameras[number])
             if told is not None:
                 good = np.isin(LANDMARK_NAMES, told[1])
                 out.append(LandmarkLook(t_s, cameras[number], guess.xy[:12], np.where(good, guess.share[:12], 0.0)))

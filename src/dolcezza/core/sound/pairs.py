@@ -42,7 +42,7 @@ def track_pairs(samples: Array, family: str, *, start_s: float, rate_hz: int, a4
     if len(samples) < window + hop:
         return PairTrack(np.zeros(0), np.zeros((0, 3), bool))
     view = np.lib.stride_tricks.sliding_window_view(samples, window)[::hop]
-    power = np.abs(scipy.fft.rfft(view * scipy.signal.get_window("hann", window), 2 * window, axis=1)) ** 2 + 1e-12
+    power = np.abs(scipy.fft.rfft(view * np.hanning(window + 1)[:-1], 2 * window, axis=1)) ** 2 + 1e-12
     bin_hz = rate_hz / (2.0 * window)
     pitches = open_pitches(family, a4_hz)
     both = np.zeros((len(power), 3), bool)

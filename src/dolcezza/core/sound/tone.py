@@ -50,7 +50,7 @@ def track_tone(samples: Array, pitch: PitchTrack, *, start_s: float, lowest_hz: 
     known = np.flatnonzero(np.isfinite(pitch.hz))
     middle = np.round((pitch.t_s - start_s) * rate_hz).astype(int)
     known = known[(middle[known] >= window // 2) & (middle[known] + window // 2 < len(samples))]
-    shape = scipy.signal.get_window("hann", window)
+    shape = np.hanning(window + 1)[:-1]
     size = scipy.fft.next_fast_len(2 * window)
     own = _correlation(shape[None], size)[0]
     view = np.lib.stride_tricks.sliding_window_view(samples, window)

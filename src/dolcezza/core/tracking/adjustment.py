@@ -95,20 +95,22 @@ def adjusted(views: list[ReferenceView], greys: Sequence[Array], cameras: Sequen
             there, slope = seen_with_slope(poses[k], world[view.point])
             off = np.einsum("nij,nj->ni", view.weigh, view.xy - there)
             weight = np.where(view.own, 1.0, (1 + (off**2).sum(axis=1) / 4.0) ** -2.0)
-            by_place = np.einsum("nij,njk->nik", view.weigh, _slope_by_place(poses[k], world[view.point]))
-            np.add.at(point_normal, view.point, np.einsum("nia,n,nib->nab", by_place, weight, by_place))
-            np.add.at(point_pull, view.point, np.einsum("nia,n,ni->na", by_place, weight, off))
+            by_place = view.weigh @ _slope_by_place(poses[k], world[view.point])
+            pulling = (by_place * weight[:, None, None]).transpose(0, 2, 1)
+            np.add.at(point_normal, view.point, pulling @ by_place)
+            np.add.at(point_pull, view.point, (pulling @ off[:, :, None])[..., 0])
             if k in column:
-                slope = np.einsum("nij,njk->nik", view.weigh, slope)
+                slope = view.weigh @ slope
+                weighed = slope * weight[:, None, None]
                 own = slice(6 * column[k], 6 * column[k] + 6)
-                pose_normal[own, own] += np.einsum("nia,n,nib->ab", slope, weight, slope)
-                pose_pull[own] += np.einsum("nia,n,ni->a", slope, weight, off)
-                mixed[column[k]][:, view.point] += np.einsum("nia,n,nib->anb", slope, weight, by_place)
+                pose_normal[own, own] += weighed.reshape(-1, 6).T @ slope.reshape(-1, 6)
+                pose_pull[own] += weighed.reshape(-1, 6).T @ off.ravel()
+                mixed[column[k]][:, view.point] += (weighed.transpose(0, 2, 1) @ by_place).transpose(1, 0, 2)
         point_normal[:, 2, 2] += sure
         point_pull[:, 2] += sure * (base - world)[:, 2]
         inverse = np.linalg.inv(point_normal)
         flat = mixed.reshape(6 * count, points, 3)
-        gathered = np.einsum("cpa,pab->cpb", flat, inverse)
+        gathered = (flat.transpose(1, 0, 2) @ inverse).transpose(1, 0, 2)
         reduced = pose_normal - gathered.reshape(6 * count, -1) @ flat.reshape(6 * count, -1).T
         reduced += np.diag(np.tile(WEAK_MOVE**-2.0, count))
         step = np.linalg.solve(reduced, pose_pull - gathered.reshape(6 * count, -1) @ point_pull.ravel())

@@ -81,8 +81,9 @@ def agreed_move(guess: Camera, seen: Sightings, rng: np.random.Generator, *, sca
     slope = np.einsum("nij,njk->nik", seen.across, slope) / sd
     pick = rng.choice(len(off), (SAMPLES, SAMPLE_POINTS), p=seen.trust / seen.trust.sum())
     own = slope[pick].reshape(SAMPLES, -1, 6)
-    normal = np.einsum("hik,hil->hkl", own, own) + np.diag(USUAL_MOVE**-2.0)
-    step = np.linalg.solve(normal, np.einsum("hik,hi->hk", own, off[pick].reshape(SAMPLES, -1))[..., None])[..., 0]
+    turned = own.transpose(0, 2, 1)
+    normal = turned @ own + np.diag(USUAL_MOVE**-2.0)
+    step = np.linalg.solve(normal, turned @ off[pick].reshape(SAMPLES, -1, 1))[..., 0]
     step = np.vstack([np.zeros(6), step])
     left = off.ravel()[:, None] - slope.reshape(-1, 6) @ step.T
     far = (left**2).reshape(len(off), 2, -1).sum(axis=1)
