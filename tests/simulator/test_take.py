@@ -72,6 +72,60 @@ def test_a_bow_never_turns_back_on_its_way(a, b):
     assert 0 <= eased(np.array(low)) <= eased(np.array(high)) <= 1
 
 
+def test_two_strings_are_bowed_between_their_planes_and_both_sound():
+    script = script_from_dict({"bow": [{"string": "GD", "seconds": 2.0}]})
+    m, model = move(script, 100.0), InstrumentModel(script.spec)
+    drawn = m.bow == 0
+    assert model.string_planes[0] < m.inclination[drawn][50] < model.string_planes[1]
+    assert set(m.lower[drawn]) == {0}
+    sound = tone(script, m)[RATE_HZ : 2 * RATE_HZ]
+    power = np.abs(np.fft.rfft(sound * np.hanning(len(sound))))
+    low, high = (power[round(hz) - 3 : round(hz) + 4].max() for hz in open_strings(script.spec)[:2])
+    assert high == pytest.approx(low, rel=0.3) and high > 20 * np.median(power)
+    with pytest.raises(ScriptError, match="'GA'"):
+        script_from_dict({"bow": [{"string": "GA"}]})
+
+
+def test_a_tilted_bow_has_its_stick_towards_the_fingerboard_and_its_hair_where_it_was():
+    script = script_from_dict(TWO)
+    tilted = replace(script, player=replace(script.player, bow_tilt_deg=25.0))
+    plain, turned = (Studio(s).moment(40).grip for s in (script, tilted))
+    assert plain.along == pytest.approx(turned.along)
+    assert np.degrees(np.arccos(plain.up @ turned.up)) == pytest.approx(25.0, abs=1e-3)
+    assert turned.up[0] > plain.up[0] + 0.3, "the fingerboard lies in the way of x"
+
+
+def test_light_focus_and_bow_look_as_the_script_says():
+    small = {"phone": {"width": 320, "height": 180, "noise": 0.0}, "room": {"clutter": False}, **TWO}
+
+    def seen(k=20, **changed):
+        return Studio(script_from_dict({**small, "phone": {**small["phone"], **changed}})).picture(k).astype(float)
+
+    plain, warm, hunting = seen(), seen(warm=1.0), seen(k=7, hunt_px=4.0)
+    assert warm[..., 0].mean() / warm[..., 2].mean() > 1.15 * plain[..., 0].mean() / plain[..., 2].mean()
+    assert np.abs(np.diff(hunting, axis=1)).mean() < 0.7 * np.abs(np.diff(seen(k=7), axis=1)).mean()
+    steps = {round(float(seen(k=k, exposure_swing=0.6).mean() / seen(k=k).mean()), 3) for k in (5, 6, 60)}
+    assert len(steps) == 2, "one step of the exposure for 5 and 6, another for 60"
+    looks = {looks: Studio(script_from_dict({**TWO, "take": {"bow_looks": looks}})).bow.hair for looks in ("usual", "any", "dark")}
+    assert max(looks["dark"]) < 0.1 < max(looks["usual"]) and looks["any"] != looks["usual"]
+    with pytest.raises(ScriptError, match="'pink'"):
+        script_from_dict({**TWO, "take": {"bow_looks": "pink"}})
+
+
+def test_others_are_heard_where_the_script_has_them():
+    script = script_from_dict({"bow": [{"string": "D", "seconds": 1.5}, {"rest": "hang", "seconds": 1.5}]})
+    m = move(script, 100.0)
+
+    def level(a, b, **changed):
+        sound = tone(replace(script, sound=replace(script.sound, **changed)), m)
+        return float(np.sqrt((sound[round(a * RATE_HZ) : round(b * RATE_HZ)] ** 2).mean()))
+
+    bow, rest = (1.0, 2.1), (2.6, 3.6)
+    assert level(*rest, talk=0.5) > 10 * level(*rest) and level(*bow, talk=0.5) == pytest.approx(level(*bow), rel=1e-2)
+    assert level(*rest, piano=0.5) > 10 * level(*rest)
+    assert level(2.35, 2.45, echo_s=1.2) > 3 * level(2.35, 2.45)
+
+
 def test_the_bow_does_what_the_script_says():
     script = script_from_dict(TWO)
     m = move(script, 100.0)

@@ -66,7 +66,8 @@ def any_looks(rng: np.random.Generator) -> Looks:
     )  # fmt: skip
 
 
-def _any_bow(made: MadeInstrument, rng: np.random.Generator) -> MadeBow:
+def any_bow(made: MadeInstrument, rng: np.random.Generator) -> MadeBow:
+    """Some bow for the instrument."""
     stick = np.array([0.2, 0.07, 0.03]) * rng.uniform(0.2, 3)
     if rng.random() < 0.2:
         stick = rng.uniform(0.01, 0.8, 3)
@@ -111,7 +112,7 @@ def any_scene(rng: np.random.Generator, *, family: str | None = None) -> Scene:
     spec = replace(spec, **{k: getattr(spec, k) * (1 + sd * float(rng.normal())) for k, sd in DIFFERS.items()})
     made = MadeInstrument(InstrumentModel(spec), any_looks(rng))
     frog, along, up_bow = _bow_pose(made, rng)
-    bow = _any_bow(made, rng)
+    bow = any_bow(made, rng)
     cello = made.cello
     size = float(np.clip(0.35 + 0.65 * spec.body_scale + rng.normal() * 0.05, 0.6, 1.15))
     posture = Posture(

@@ -19,7 +19,7 @@ from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.simulator.bow import MadeBow
 from dolcezza.simulator.camera import Phone, looking_at
-from dolcezza.simulator.chance import any_looks
+from dolcezza.simulator.chance import any_bow, any_looks
 from dolcezza.simulator.instrument import MadeInstrument
 from dolcezza.simulator.mesh import Mesh
 from dolcezza.simulator.motion import Motion, move
@@ -32,9 +32,14 @@ from dolcezza.simulator.sound import RATE_HZ, tone
 
 JOINTS = ("elbow_l", "elbow_r", "head", "shoulder_l", "shoulder_r", "wrist_l", "wrist_r")
 ELBOW_STEP_DEG = 11.0
+"""The elbow rises by so much from string to string."""
 PRESSED_MM = 2.0
 """So far a string presses the hair in, from memory."""
-"""The elbow rises by so much from string to string."""
+DARK_HAIR = (0.03, 0.03, 0.03)
+LAMP = (1.28, 1.0, 0.62)
+"""How a warm lamp colours red, green and blue."""
+STEP_S, HUNT_S, HUNT_FOR_S = 1.7, 3.1, 0.5
+"""The exposure is set anew so often; the focus is looked for so often, and for so long."""
 PINS_AT_S = 0.3
 
 
@@ -62,7 +67,10 @@ class Studio:
     @cached_property
     def bow(self) -> MadeBow:
         """The bow."""
-        return MadeBow(self.script.spec.hair_length, self.script.spec.hair_width)
+        if self.script.bow_looks == "usual":
+            return MadeBow(self.script.spec.hair_length, self.script.spec.hair_width)
+        bow = any_bow(self.made, np.random.default_rng(self.script.seed + 2))
+        return bow if self.script.bow_looks == "any" else replace(bow, hair=DARK_HAIR)
 
     @cached_property
     def motion(self) -> Motion:
@@ -122,12 +130,13 @@ class Studio:
         stick = np.cross(np.array([1.0, 0.0, 0.0]), along)
         stick *= np.sign(stick @ up)
         stick /= np.linalg.norm(stick)
+        stick = rotation_of(np.radians(self.script.player.bow_tilt_deg) * along * np.sign(np.cross(along, stick)[0])) @ stick
         contact = model.string_point(string, m.contact[k]) + (m.lift[k] + m.shake[k]) * stick
         # the string presses the hair in: both its ends lie lower than the place where it is touched
         pressed = PRESSED_MM * float(np.clip(1 - m.lift[k] / PRESSED_MM, 0, 1))
         frog = contact - pressed * stick - m.position[k] * self.bow.hair_length * along
         posture = replace(
-            self.posture, elbow=22.0 + ELBOW_STEP_DEG * (3 - string) + m.elbow[k] / 5.0, raised=float(m.raised[k]),
+            self.posture, elbow=22.0 + ELBOW_STEP_DEG * (3 - m.lower[k] - 0.5 * (string > 3)) + m.elbow[k] / 5.0, raised=float(m.raised[k]),
             hand=float(np.clip(1 - 2 ** (-(m.stop[k]) / 12) + self.script.player.left_hand, 0.04, 0.7)),
             fingers=(m.stop[k] >= 1, m.stop[k] >= 3, m.stop[k] >= 5, m.stop[k] >= 6),
         )  # fmt: skip
@@ -184,8 +193,12 @@ class Studio:
             behind = light[low[1] : high[1], low[0] : high[0]]
             size = (int(high[0] - low[0]), int(high[1] - low[1]))
             light[low[1] : high[1], low[0] : high[0]] = render(meshes, part, size, self.light, finer=2, behind=behind)
-        exposure = p.exposure / (float(self.background.mean()) + 1e-4)
-        sensor = Sensor(exposure=exposure, focus_px=0.5, noise=p.noise, sharpen=p.sharpen)
+        t_s = self.motion.t[k]
+        swing = np.random.default_rng(self.script.seed * 31 + int(t_s / STEP_S)).uniform(-1, 1) * p.exposure_swing
+        exposure = p.exposure * (1 + swing) / (float(self.background.mean()) + 1e-4)
+        hunting = np.sin(np.pi * np.clip((t_s % HUNT_S) / HUNT_FOR_S, 0, 1))
+        white = tuple(1 + p.warm * (np.array(LAMP) - 1))
+        sensor = Sensor(exposure=exposure, white=white, focus_px=0.5 + p.hunt_px * hunting, noise=p.noise, sharpen=p.sharpen)
         out = developed(light, sensor, np.random.default_rng(self.script.seed * 7919 + k))
         return np.ascontiguousarray(out[:, ::-1]) if self.script.handed == "left" else out
 
@@ -214,7 +227,7 @@ class Studio:
             for place in seen.values():
                 place[..., 0] = self.script.phone.width - place[..., 0]
         frames = {
-            "t": m.t, "playing": m.playing.astype(float), "stroke": self._stroke_numbers(), "string": m.string.astype(float),
+            "t": m.t, "playing": m.playing.astype(float), "stroke": self._stroke_numbers(), "string": m.lower.astype(float),
             "skew_deg": m.angle, "contact_mm": m.contact, "bow_pos": m.position, "elbow_elev_deg": elevation,
             "inclination_deg": m.inclination, "lift_mm": m.lift, "on_string": (m.lift < 1.0).astype(float), "stop_semitones": m.stop,
             **seen,
@@ -232,7 +245,8 @@ class Studio:
         for bow in script.bows:
             if not bow.rest and at >= 0:
                 strokes.append({
-                    "start_s": round(at, 4), "end_s": round(at + bow.seconds, 4), "direction": bow.direction, "string": bow.string,
+                    "start_s": round(at, 4), "end_s": round(at + bow.seconds, 4), "direction": bow.direction,
+                    "string": "+".join(bow.string),
                     "from_pos": bow.start, "to_pos": bow.end, "skew_deg": list(bow.angle_deg),
                     "contact_mm": list(bow.contact_mm or (0.5 * spec.bridge_to_fingerboard,) * 3), "elbow_offset_mm": bow.elbow_mm,
                     "shoulder_raise_deg": bow.raise_deg, "shake_bow_share": bow.shake_mm / spec.hair_length, "shake_hz": bow.shake_hz,

@@ -8,17 +8,19 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.simulator.script import Bow, Script
+from dolcezza.simulator.script import Bow, Script, stops_of
 
 REACH_S = 0.10
 """A change of string takes so long to both sides of the change of bow."""
 AIR_MM, SLOW_ENDS = 70.0, 0.22
+STRINGS = 4
 
 
 @dataclass(frozen=True)
 class Motion:
-    """The bow at times ``t`` (n,) s. ``bow``: number of the bow or -1; ``string``: index, bass side first; ``position`` 0..1; ``speed``
-    mm/s; ``angle``, ``inclination`` deg; ``contact``, ``lift`` mm; ``stop`` semitones; ``raised`` deg; ``elbow`` mm; ``shake`` mm."""
+    """The bow at times ``t`` (n,) s. ``bow``: number of the bow or -1; ``string``: index, bass side first, then the pairs of
+    neighbours; ``position`` 0..1; ``speed`` mm/s; ``angle``, ``inclination`` deg; ``contact``, ``lift`` mm; ``stop`` semitones;
+    ``raised`` deg; ``elbow`` mm; ``shake`` mm."""
 
     t: Array
     bow: Array
@@ -38,6 +40,11 @@ class Motion:
     def playing(self) -> Array:
         """Where a bow is drawn (n,)."""
         return self.bow >= 0
+
+    @property
+    def lower(self) -> Array:
+        """The string, of two the lower (n,)."""
+        return np.where(self.string < STRINGS, self.string, self.string - STRINGS)
 
 
 def eased(share: Array) -> Array:
@@ -93,7 +100,7 @@ def move(script: Script, rate_hz: float) -> Motion:
                 _lifted(columns, t, at_s, bow, last)
             held, last = bow, bow.end
         at_s += bow.seconds
-    plane = model.string_planes[string] + script.player.lean_deg
+    plane = model.stop_planes[string] + script.player.lean_deg
     width = max(1, round(REACH_S * rate_hz))
     kernel = np.hanning(2 * width + 1)
     plane = np.convolve(np.pad(plane, width, mode="edge"), kernel / kernel.sum(), mode="valid")
@@ -115,7 +122,7 @@ def _fill(columns: dict[str, Array], string: Array, here: Array, script: Script,
     columns["contact"][here] = _along(bow.contact_mm or (usual, usual, usual), position)
     columns["raised"][here] = bow.raise_deg
     columns["elbow"][here] = bow.elbow_mm
-    string[here] = script.table.strings.index(bow.string) if bow.string else 0
+    string[here] = stops_of(script.table.strings).index(bow.string) if bow.string else 0
 
 
 def _hold(columns: dict[str, Array], string: Array, here: Array, script: Script, bow: Bow, position: float) -> None:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import tomllib
 from dataclasses import dataclass, field, fields, replace
+from itertools import pairwise
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -25,7 +26,7 @@ class ScriptError(DolcezzaError):
 @dataclass(frozen=True)
 class Bow:
     """One bow, or a rest (``rest``: "string", "air", "hang"; "laid": still on its own string, at its own place and angle, ``start`` of the
-    hair). ``start``, ``end``: shares of the hair from the frog; ``contact_mm`` and
+    hair). ``string``: its name, or two neighbours as "GD". ``start``, ``end``: shares of the hair from the frog; ``contact_mm`` and
     ``angle_deg``: at frog, middle and head; ``notes``: semitones over the open string, one after another in this bow; ``shake_mm``,
     ``bounce_deg``: size of a trembling; ``raise_deg``: of the shoulder; ``elbow_mm``: the elbow so much above (+) where it belongs;
     ``lift``: the bow leaves the string before it, and is set down anew."""
@@ -53,7 +54,8 @@ class Bow:
 
 @dataclass(frozen=True)
 class PlayerScript:
-    """Size (1 = adult), posture (see ``player.Posture``), and how much the player moves: ``sway_mm``, ``turn_deg``."""
+    """Size (1 = adult), posture (see ``player.Posture``), and how much the player moves: ``sway_mm``, ``turn_deg``. ``lean_deg``: the bow
+    off the string's plane; ``bow_tilt_deg``: the stick turned towards the fingerboard."""
 
     size: float | None = None
     left_deg: float = 42.0
@@ -64,13 +66,15 @@ class PlayerScript:
     left_hand: float = 0.1
     sleeves: float = 1.2
     lean_deg: float = 0.0
+    bow_tilt_deg: float = 0.0
     seed: int = 0
 
 
 @dataclass(frozen=True)
 class PhoneScript:
     """Where the phone stands (``side_deg`` towards the scroll, ``high_deg``, ``far_mm``), its lens and how it films; ``from_s``: it begins
-    to film so much after the player does."""
+    to film so much after the player does. ``exposure_swing``: the exposure goes up and down by this share, in steps; ``warm``: the light's
+    colour, 0 = white, 1 = a lamp's; ``hunt_px``: now and then the focus is looked for, and lost by so much."""
 
     side_deg: float = 12.0
     high_deg: float = 18.0
@@ -83,6 +87,9 @@ class PhoneScript:
     shake_px: float = 0.0
     noise: float = 0.008
     exposure: float = 0.32
+    exposure_swing: float = 0.0
+    warm: float = 0.0
+    hunt_px: float = 0.0
     sharpen: float = 0.3
     kbit: int = 2500
     pins_px: float = 1.0
@@ -92,17 +99,22 @@ class PhoneScript:
 
 @dataclass(frozen=True)
 class SoundScript:
-    """How it sounds: late by ``late_ms`` against the picture, ``noise`` of the room, ``roughness`` of the tone (0 to 1)."""
+    """How it sounds: late by ``late_ms`` against the picture, ``noise`` of the room, ``roughness`` of the tone (0 to 1). ``talk``: somebody
+    speaks while no bow is drawn, ``piano``: somebody plays along, each so loud beside the strings; ``echo_s``: the room's reverberation."""
 
     late_ms: float = 0.0
     noise: float = 0.004
     roughness: float = 0.0
+    talk: float = 0.0
+    piano: float = 0.0
+    echo_s: float = 0.0
     silent: bool = False
 
 
 @dataclass(frozen=True)
 class Script:
-    """One take. ``differs``: true dimensions over the table's (share), by name."""
+    """One take. ``bow_looks``: "usual", "any" (by chance) or "dark" hair; ``differs``: true dimensions over the table's
+    (share), by name."""
 
     instrument: str = "violin 4/4"
     handed: str = "right"
@@ -111,6 +123,7 @@ class Script:
     lead_out_s: float = 0.6
     seed: int = 0
     clutter: bool = True
+    bow_looks: str = "usual"
     differs: dict[str, float] = field(default_factory=dict)
     player: PlayerScript = field(default_factory=PlayerScript)
     phone: PhoneScript = field(default_factory=PhoneScript)
@@ -169,8 +182,8 @@ def checked(script: Script) -> Script:
     for k, bow in enumerate(script.bows, 1):
         if bow.rest not in ("", "string", "laid", "air", "hang"):
             raise ScriptError(f"Bow {k} rests '{bow.rest}'.", 'A rest is "string", "laid", "air" or "hang".')
-        if bow.rest in ("", "laid") and (len(bow.string) != 1 or bow.string not in strings):
-            raise ScriptError(f"Bow {k} is on the string '{bow.string}'.", f"{script.instrument} has {', '.join(strings)}.")
+        if bow.rest in ("", "laid") and bow.string not in stops_of(strings):
+            raise ScriptError(f"Bow {k} is on the string '{bow.string}'.", f"{script.instrument} has {', '.join(stops_of(strings))}.")
         if not 0.05 <= bow.seconds <= 60:
             raise ScriptError(f"Bow {k} takes {bow.seconds:g} seconds.", "A bow takes from 0.05 to 60.")
         if not bow.rest and not (0 <= bow.start <= 1 and 0 <= bow.end <= 1 and abs(bow.end - bow.start) >= 0.01):
@@ -180,12 +193,19 @@ def checked(script: Script) -> Script:
     for phone in (script.phone, script.second_phone):
         if phone is not None and not 0 <= phone.from_s < script.seconds - 1:
             raise ScriptError(f"A phone begins to film at {phone.from_s:g} s.", f"The take lasts {script.seconds:.1f} s.")
+    if script.bow_looks not in ("usual", "any", "dark"):
+        raise ScriptError(f"'bow_looks' is '{script.bow_looks}'.", 'It is "usual", "any" or "dark".')
     if script.handed not in ("right", "left"):
         raise ScriptError(f"'handed' is '{script.handed}'.", 'It is "right" or "left".')
     for name in script.differs:
         if name not in {f.name for f in fields(InstrumentSpec)} or not isinstance(getattr(script.table, name), float):
             raise ScriptError(f"'{name}' is not a dimension of an instrument.", "As string_length, hair_length, body_scale.")
     return script
+
+
+def stops_of(strings: str) -> list[str]:
+    """What a bow can be on: each string, bass side first, then each two neighbours."""
+    return [*strings, *(a + b for a, b in pairwise(strings))]
 
 
 def _second(data: dict[str, Any]) -> PhoneScript | None:
