@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dolcezza.core.assignment.exercise import PARTS, Exercise, Item, Line, check, part_name, ready_made
+from dolcezza.core.assignment.exercise import PARTS, Exercise, Item, Line, Printed, check, part_name, ready_made
 from dolcezza.core.assignment.match import match, recognise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.base.errors import ExerciseError
@@ -73,13 +73,20 @@ def test_text_reads_back_the_same(lines, from_tip):
     assert read_exercise(write_exercise(exercise)) == exercise
 
 
+@pytest.mark.parametrize("printed", [Printed("Evening song"), Printed("No. 3, in G # 2", 2, 5, 12), Printed("staff 4", 1, 0, 0)])
+def test_the_notes_that_an_exercise_is_made_of_are_named(printed):
+    exercise = Exercise("Any", (Line(("D",), (Item(2, 0.0, 1.0),)),), printed=printed)
+    assert read_exercise(write_exercise(exercise)) == exercise
+    assert read_exercise("printed: Evening song\nG: 2 whole").printed == Printed("Evening song")
+
+
 @pytest.mark.parametrize(
     ("text", "said"),
     [
         ("G 8 whole", "Line 1 of the exercise has no colon"), ("tempo: fast\nG: 1 whole", "'fast' as tempo"), ("\nG: 8 wide", "Line 2"),
         ("G: eight whole", "has 'eight whole'"), ("H: 2 whole", "names 'H' as strings"), ("G: 2 0.8-0.2", "the places 0.8-0.2"),
         ("G: 2 whole bouncing", "'bouncing' as stroke"), ("start: nut\nG: 1 whole", "starts at 'nut'"), ("tempo: 60", "asks for no stroke"),
-        ("repeat: 90\nG D A E: 40 whole", "asks for 14400 strokes"),
+        ("repeat: 90\nG D A E: 40 whole", "asks for 14400 strokes"), ("G: 1 whole\nprinted:", "Line 2 of the exercise names no piece"),
     ],
 )  # fmt: skip
 def test_a_mistake_is_named_with_its_line(text, said):

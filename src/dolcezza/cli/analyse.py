@@ -15,7 +15,7 @@ from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse, analyse_two, find_landmarks
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
-from dolcezza.services.notation import mei_of, performance, performance_words, read_file, score_of, write_played
+from dolcezza.services.notation import against_notes, mei_of, performance_words, read_file, score_of, write_played
 from dolcezza.services.phone_checks import read_check
 from dolcezza.services.profiles import named_profile
 from dolcezza.services.results import write_analysis, write_found
@@ -46,6 +46,9 @@ def run_analyse(options: argparse.Namespace) -> int:
     else:
         work = analyse(options.take[0], fits[0], profile=profile, exercise=wanted, first_strokes=False)
     result: TakeAnalysis = with_progress(work, show)
+    told = None
+    if printed is not None:
+        result, told = against_notes(result, printed)
     write_analysis(result, options.out)
     speed = float(result.series.t[-1]) / result.timings["total"]
     print(f"{len(result.strokes)} strokes, {len(result.findings)} findings, {speed:.1f} x real time: {options.out}")
@@ -56,9 +59,7 @@ def run_analyse(options: argparse.Namespace) -> int:
         if matched is not None:
             write_match(matched, options.out)
         print(how.sentence)
-    if printed is not None:
-        heard = result.cache.heard if result.cache is not None else None
-        told = performance(printed, result.series, result.strokes, heard.pitch if heard else None, heard.cents if heard else 0.0)
+    if told is not None:
         write_played(told, options.out)
         print(performance_words(told))
     hair_mm = result.fit.spec.hair_length

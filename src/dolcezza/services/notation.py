@@ -16,17 +16,14 @@ from dolcezza.core.score.engraving import MOST_BYTES, Engraved
 from dolcezza.core.score.mei import read_mei
 from dolcezza.core.score.musicxml import to_musicxml
 from dolcezza.core.score.scales import PATTERNS, scale
-from dolcezza.core.score.score import NotationError, Score, with_tempo
+from dolcezza.core.score.score import NotationError, Score, part, with_tempo
 from dolcezza.storage.file_names import own_place
 from dolcezza.storage.files import disk_faults, write_whole
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from dolcezza.core.bowing.series import BowSeries
+    from dolcezza.core.assignment.exercise import Exercise
+    from dolcezza.core.pipeline.measure import TakeAnalysis
     from dolcezza.core.played.played import Performance
-    from dolcezza.core.sound.pitch import PitchTrack
-    from dolcezza.core.strokes.figures import Stroke
 
 READ_S = 30.0
 """A file that takes longer to read is given up."""
@@ -139,31 +136,33 @@ def score_of(mei: str, staff: int = 1, *, tempo: float | None = None, title: str
     return found if tempo is None else with_tempo(found, tempo)
 
 
+def with_notes(exercise: Exercise, shelf: NotationShelf) -> Exercise:
+    """An exercise with the printed notes that it names, where they can still be read."""
+    own = exercise.printed
+    if own is None:
+        return exercise
+    try:
+        whole = score_of(shelf.mei(own.piece), own.staff, tempo=exercise.tempo, title=own.piece)
+        return replace(exercise, printed=replace(own, score=part(whole, own.first, own.last) if own.last else whole))
+    except NotationError:
+        return exercise
+
+
 def write_score(score: Score, family: str, path: Path, fifths: int = 0) -> None:
     """Write a score as MusicXML. Raises StudioError."""
     write_whole(path, to_musicxml(score, family, fifths))
 
 
-def performance(
-    score: Score, series: BowSeries, strokes: Sequence[Stroke], track: PitchTrack | None = None, cents: float = 0.0
-) -> Performance:
-    """A take laid against a score; ``track``: the pitch where it is kept finer than the frames of the picture. Raises NotationError where
-    the take has no sound."""
-    import numpy as np
+def against_notes(analysis: TakeAnalysis, score: Score) -> tuple[TakeAnalysis, Performance]:
+    """A measured take laid against a score, and the analysis with what was found by it. Raises NotationError where there is no sound."""
+    from dolcezza.core.findings.rank import GROUPS, in_order
+    from dolcezza.core.findings.rules.printed import printed_findings
+    from dolcezza.core.played.of_take import performance
 
-    from dolcezza.core.played.heard_notes import notes_by_bow
-    from dolcezza.core.played.lay import lay
-    from dolcezza.core.played.played import performed
-    from dolcezza.core.sound.pitch import PitchTrack
-
-    if track is None:
-        hz = series["pitch_hz"]
-        nothing = np.zeros(len(hz))
-        track = PitchTrack(series.t, hz, nothing, nothing)
-    if not np.isfinite(track.hz).any():
-        raise NotationError("This video has no pitch to lay against the notes.", "Film with sound.")
-    heard = notes_by_bow(track, strokes, offset_cents=cents)
-    return performed(score, heard, lay(score, heard), series, strokes)
+    heard = analysis.cache.heard if analysis.cache is not None else None
+    told = performance(score, analysis.series, analysis.strokes, heard.pitch if heard else None, heard.cents if heard else 0.0)
+    found = [*analysis.findings, *printed_findings(told, analysis.strokes)]
+    return replace(analysis, findings=in_order(found, analysis.profile.order_of_work or GROUPS)), told
 
 
 def performance_words(told: Performance) -> str:

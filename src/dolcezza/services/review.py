@@ -14,6 +14,7 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.pipeline.judge import asked_match, judge
 from dolcezza.services.assignment import NOTHING
 from dolcezza.services.bow_marks import marks_of
+from dolcezza.services.notation import NotationShelf, with_notes
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.records import Dismissal, JudgedFinding, Remark, StoredAnalysis, Verdict
 from dolcezza.storage.studio import StudioStore
@@ -31,8 +32,8 @@ def exercise_of(text: str, marks: Mapping[str, float] | None = None) -> Exercise
 class Review:
     """What the teacher says of findings. Everything can be undone."""
 
-    def __init__(self, store: StudioStore, undo: UndoStack) -> None:
-        self._store, self._undo = store, undo
+    def __init__(self, store: StudioStore, undo: UndoStack, notation: NotationShelf) -> None:
+        self._store, self._undo, self._notation = store, undo, notation
 
     def judge(self, judged: JudgedFinding, verdict: str, reason: str = "") -> None:
         """Accept, dismiss or reopen a finding. Raises StudioError when another window has meanwhile said something else."""
@@ -108,6 +109,7 @@ class Review:
         """Apply the rules again to what was measured (another exercise, another profile); the teacher's words stay. Returns the findings
         as they were."""
         wanted = exercise_of(self._store.assignments.of(stored.take_id), marks_of(self._store, student_id, spec.hair_length))
+        wanted = with_notes(wanted, self._notation) if wanted is not None else None
         nothing = self._store.assignments.of(stored.take_id) == NOTHING
         matched = None if nothing else asked_match(stored.strokes, spec.strings, wanted)
         found = judge(stored.series, stored.strokes, stored.body, stored.tone, spec, profile, matched)

@@ -29,7 +29,7 @@ from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.hold import HoldStill
 from dolcezza.services.hold_building import HoldBuilding
 from dolcezza.services.keeping import Keeping
-from dolcezza.services.notation import NotationShelf
+from dolcezza.services.notation import NotationShelf, with_notes
 from dolcezza.services.pairs import PairBook
 from dolcezza.services.practice import Practice
 from dolcezza.services.profiles import ProfileShelf
@@ -72,7 +72,7 @@ class Studio:
         self.exercises = ExerciseShelf(self.store.folder / "exercises")
         self.notation = NotationShelf(self.store.folder / "notation")
         self.pairs = PairBook(self.store.folder)
-        self.review = Review(self.store, self.undo)
+        self.review = Review(self.store, self.undo, self.notation)
         self.practice = Practice(self.store, self.undo)
         self.schools = Schools(self.store, self.shelf, self.undo, self.judge_student)
         self.building = HoldBuilding(self.store, self.undo)
@@ -296,7 +296,8 @@ class Studio:
 
     def asked(self, take: Take) -> Exercise | None:
         """What was to be played, None = it is to be recognised."""
-        return exercise_of(self.store.assignments.of(take.id), self.marks(take.student_id))
+        wanted = exercise_of(self.store.assignments.of(take.id), self.marks(take.student_id))
+        return with_notes(wanted, self.notation) if wanted is not None else None
 
     def marks(self, student_id: int) -> dict[str, float]:
         """Places marked on the student's bow, share of its hair by name."""

@@ -17,18 +17,20 @@ from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.plan_plot import share_words
 from dolcezza.app.widgets.score_sheet import BELOW, SheetBow
 from dolcezza.app.workers.job_runner import JobRunner
+from dolcezza.core.assignment.exercise import Printed
 from dolcezza.core.assignment.plan import Plan, ways
 from dolcezza.core.assignment.printed import bow_of_notes, exercise_of, rhythm_of
 from dolcezza.core.assignment.text import write_exercise
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.pipeline.fit_file import Fit
+from dolcezza.core.played.of_take import performance
 from dolcezza.core.played.played import Performance, off_the_beat
 from dolcezza.core.score.mei import staves
 from dolcezza.core.score.scales import keys_for
 from dolcezza.core.score.score import Score, part
 from dolcezza.services.bow_plans import drift_words
-from dolcezza.services.notation import engraved, performance, scale_mei, score_of, write_score
+from dolcezza.services.notation import engraved, scale_mei, score_of, write_score
 from dolcezza.services.studio import Studio
 
 FAULTS = {
@@ -297,12 +299,27 @@ class NotationPresenter(QObject):
             return
         try:
             made = exercise_of(self._plans[self._way], self._score, self._spec.family)
-            self._studio.assign(analysis.take_id, write_exercise(made))
+            if not self._name:
+                # a scale made here is kept, so that the video can be laid against it again
+                self._name = self._studio.notation.keep(self._title, self._mei)
+                self._view.set_pieces(self._studio.notation.names(), self._name)
+            self._studio.assign(analysis.take_id, write_exercise(replace(made, printed=self._printed())))
         except DolcezzaError as error:
             self._notice.say(str(error))
             return
         self.assigned.emit()
-        self._notice.say(tr("Assigned to this video; see Distribution and the ribbon."), calm=True)
+        self._notice.say(
+            tr("Assigned to this video: bows that go otherwise than printed are among the findings; see also Distribution and the ribbon."),
+            calm=True,
+        )
+
+    def _printed(self) -> Printed:
+        """Which notes are shown: of all bars, or of some."""
+        staff = int(self._view.staff.currentData() or 1)
+        whole = score_of(self._mei, staff)
+        bars = (self._view.first.value(), self._view.last.value())
+        all_of_it = bars == (1, max(n.measure for n in whole.notes))
+        return Printed(self._name, staff, *((0, 0) if all_of_it else bars))
 
     def _save(self) -> None:
         if self._score is None:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from dolcezza.core.base.errors import ExerciseError
+from dolcezza.core.score.score import Score
 
 PARTS: dict[str, tuple[float, float]] = {
     "whole": (0.0, 1.0), "lower": (0.0, 0.5), "upper": (0.5, 1.0), "middle": (0.25, 0.75), "frog": (0.0, 0.25), "tip": (0.75, 1.0),
@@ -73,8 +74,21 @@ class Line:
 
 
 @dataclass(frozen=True)
+class Printed:
+    """Which notes an exercise was made of: the ``piece``'s name, its ``staff``, bars ``first`` to ``last`` (0 = all of it), and the
+    ``score`` once it has been read."""
+
+    piece: str
+    staff: int = 1
+    first: int = 0
+    last: int = 0
+    score: Score | None = field(default=None, compare=False, repr=False)
+
+
+@dataclass(frozen=True)
 class Exercise:
-    """A named exercise. ``tempo`` beats a minute; ``from_tip``: the first stroke is an up-bow; the whole is played ``repeats`` times.
+    """A named exercise. ``tempo`` beats a minute; ``from_tip``: the first stroke is an up-bow; the whole is played ``repeats`` times;
+    ``printed``: the notes that it is the bow plan of, if it is one.
 
     Down- and up-bows take turns all through, but for lifted strokes, which are all taken in one direction.
     """
@@ -84,6 +98,7 @@ class Exercise:
     tempo: float = 60.0
     from_tip: bool = False
     repeats: int = 1
+    printed: Printed | None = None
 
     @property
     def strokes(self) -> tuple[AskedStroke, ...]:

@@ -9,11 +9,13 @@ G D: 8 whole x4                  # on G, then on D: eight whole bows of four bea
 A: 4 lower, 4 0.3-0.6 x0.5       # four in the lower half of one beat, four between two places of half a beat
 E: 2 whole x4 slur 4 , 1 upper lifted
 A: 4 whole x4 soft over fingerboard, 4 frog-marker x2
+printed: Evening song, staff 1, bars 1-8
 ```
 
 A line of strokes names strings, then items: how many, which part of the bow, how many beats (one if left out), ``slur`` and the
 number of notes in the bow, ``lifted`` or ``landing``, ``soft`` or ``loud``, and ``near bridge`` or ``over fingerboard`` where the lane is
 left on purpose. Two places may also be marks on the student's own bow: frog, winding, tape, balance, marker, tip.
+``printed`` names the piece in notation that this is the bow plan of: a finding is then made of bows that go otherwise than printed.
 """
 
 from __future__ import annotations
@@ -21,7 +23,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 
-from dolcezza.core.assignment.exercise import PARTS, TYPES, Exercise, Item, Line, part_name
+from dolcezza.core.assignment.exercise import PARTS, TYPES, Exercise, Item, Line, Printed, part_name
 from dolcezza.core.base.errors import ExerciseError
 
 _ITEM = re.compile(
@@ -29,6 +31,7 @@ _ITEM = re.compile(
     r"(?:\s+slur\s+(?P<notes>\d+))?(?:\s+(?P<kind>lifted|landing|on|slurred))?(?:\s+(?P<loud>soft|loud))?"
     r"(?:\s+(?P<zone>near bridge|over fingerboard))?(?P<rest>\s+\S+)?"
 )
+_PRINTED = re.compile(r"(?P<piece>.+?)(?:,\s*staff (?P<staff>\d{1,3}))?(?:,\s*bars (?P<first>\d{1,4})-(?P<last>\d{1,4}))?")
 _MOST = 2000
 
 
@@ -43,8 +46,12 @@ def read_exercise(text: str, marks: Mapping[str, float] | None = None) -> Exerci
     """
     places = PLACES | {name.split()[0]: place for name, place in (marks or {}).items()}
     name, tempo, from_tip, repeats = "Exercise", 60.0, False, 1
+    printed: Printed | None = None
     lines: list[Line] = []
     for number, raw in enumerate(text.splitlines(), 1):
+        if raw.strip().lower().startswith("printed:"):
+            printed = _printed(number, raw.split(":", 1)[1].strip())
+            continue
         line = raw.split("#", 1)[0].strip()
         if not line:
             continue
@@ -67,7 +74,7 @@ def read_exercise(text: str, marks: Mapping[str, float] | None = None) -> Exerci
             if not strings or not all(re.fullmatch(r"[A-G]", s) for s in strings):
                 raise _wrong(number, f"names '{head.strip()}' as strings", "Strings are capital letters with blanks between: G D A E.")
             lines.append(Line(strings, tuple(_item(number, part.strip(), places) for part in rest.split(","))))
-    made = Exercise(name, tuple(lines), tempo, from_tip, repeats)
+    made = Exercise(name, tuple(lines), tempo, from_tip, repeats, printed)
     if not lines:
         raise ExerciseError("The exercise asks for no stroke.", "Add a line such as 'G D: 8 whole'.")
     if len(made.strokes) > _MOST:
@@ -87,6 +94,13 @@ def _number(number: int, text: str, low: float, high: float, what: str) -> float
     if not low <= value <= high:
         raise _wrong(number, f"has {value:g} as {what}", f"It is a number from {low:g} to {high:g}.")
     return value
+
+
+def _printed(number: int, text: str) -> Printed:
+    found = _PRINTED.fullmatch(text)
+    if found is None:
+        raise _wrong(number, "names no piece", "Write for example 'printed: Evening song, staff 1, bars 1-8'.")
+    return Printed(found["piece"], int(found["staff"] or 1), int(found["first"] or 0), int(found["last"] or 0))
 
 
 def _place(number: int, word: str, places: Mapping[str, float]) -> float:
@@ -130,6 +144,9 @@ def write_exercise(exercise: Exercise) -> str:
     out = [f"exercise: {exercise.name}", f"tempo: {exercise.tempo:g}", f"start: {'tip' if exercise.from_tip else 'frog'}"]
     if exercise.repeats != 1:
         out.append(f"repeat: {exercise.repeats}")
+    if (own := exercise.printed) is not None:
+        bars = f", bars {own.first}-{own.last}" if own.last else ""
+        out.append(f"printed: {' '.join(own.piece.split())}, staff {own.staff}{bars}")
     for line in exercise.lines:
         items = []
         for i in line.items:

@@ -84,6 +84,10 @@ CATALOGUE: dict[str, Entry] = {
     "bow changes with the notes": Entry(
         USE, ("notes drive the bow",), ("constancy.more", "constancy.less"), "rules.asked.CHANGE_SHARE",
     ),
+    "bow the other way": Entry(USE, ("bowing not as printed",), ("printed.other way",), "rules.printed.FEWEST"),
+    "slur broken": Entry(USE, ("bow turns within the slur",), ("printed.broken slur",), "rules.printed.FEWEST"),
+    "notes in one bow": Entry(USE, ("bow does not turn",), ("printed.not separate",), "rules.printed.FEWEST"),
+    "little bow": Entry(USE, ("bow saved where it is loud",), ("printed.little bow",), "played.played.LITTLE_BOW"),
     "uneven speed": Entry(USE, ("speed not kept",), ("uneven",), "profile.limits[uneven speed]"),
     "leaves the string": Entry(USE, ("lifting",), ("leaves the string",), "rules.setup.ONCE", "leaves the string"),
     "crushed tone": Entry(TONE, ("too much weight for the speed",), ("tone.crushed",), "tone.signs.NOISE_DB", "crushed tone", "quiet room"),

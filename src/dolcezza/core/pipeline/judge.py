@@ -17,10 +17,14 @@ from dolcezza.core.findings.rules.arm import BodyReport, body_findings
 from dolcezza.core.findings.rules.arm_school import arm_school_findings
 from dolcezza.core.findings.rules.asked import asked_findings, asked_zones, not_asked_for
 from dolcezza.core.findings.rules.bow import find
+from dolcezza.core.findings.rules.printed import printed_findings
 from dolcezza.core.findings.rules.setup import off_string, posture_findings
 from dolcezza.core.findings.rules.tone import tone_findings
 from dolcezza.core.findings.rules.use import use_findings
 from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.core.played.of_take import performance
+from dolcezza.core.played.played import Performance
+from dolcezza.core.score.score import NotationError
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.notes_in_bow import notes_in_bows
 from dolcezza.core.tone.report import ToneReport
@@ -38,6 +42,19 @@ def asked_match(strokes: Sequence[Stroke], strings: str, wanted: Exercise | None
     return guess.match if guess is not None and guess.sure else None
 
 
+def _performance(series: BowSeries, strokes: Sequence[Stroke], tone: ToneReport | None, matched: Match | None) -> Performance | None:
+    """The take against the printed notes that were asked; None where there are none, or the take is not of them for certain."""
+    printed = matched.exercise.printed if matched is not None else None
+    if printed is None or printed.score is None:
+        return None
+    tuning = tone.tuning if tone is not None else None
+    try:
+        told = performance(printed.score, series, strokes, cents=float(tuning.offset_cents) if tuning is not None else 0.0)
+    except NotationError:
+        return None
+    return told if told.sure else None
+
+
 def judge(
     series: BowSeries, strokes: list[Stroke], body: BodyReport | None, tone: ToneReport | None, spec: InstrumentSpec, profile: Profile,
     matched: Match | None = None,
@@ -51,7 +68,9 @@ def judge(
     if body is not None:
         found += body_findings(body, series, strokes, spec, profile) + posture_findings(body.posture, profile)
         found += arm_school_findings(series, strokes, profile)
-    found += asked_findings(strokes, matched, notes_in_bows(series, strokes))
+    told = _performance(series, strokes, tone, matched)
+    found += asked_findings(strokes, matched, notes_in_bows(series, strokes) if told is None else {})
+    found += printed_findings(told, strokes) if told is not None else []
     found += use_findings(strokes, use, matched, profile) + off_string(series, strokes, matched, profile)
     if tone is not None and not tone.notes:
         found += tone_findings(strokes, tone, profile)

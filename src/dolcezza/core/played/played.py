@@ -49,13 +49,15 @@ class PlayedNote:
 @dataclass(frozen=True)
 class PlayedBow:
     """One printed bow as played. ``strokes``: the bows that were played for it, ``down``: the way it went (None = not seen); ``faults``:
-    "other way", "broken slur", "not separate", "little bow"; ``share`` of the bow that it used."""
+    "other way", "broken slur", "not separate", "little bow"; ``share`` of the bow that it used, ``asked`` of it by its length and loudness
+    against the rest of the piece (NaN = cannot be told)."""
 
     printed: PrintedBow
     strokes: tuple[int, ...]
     down: bool | None
     share: float
     faults: tuple[str, ...]
+    asked: float = float("nan")
 
 
 @dataclass(frozen=True)
@@ -162,16 +164,10 @@ def _bows(score: Score, notes: dict[int, PlayedNote], seen: dict[int, Stroke]) -
         before = found[n - 1] if n else None
         if before is not None and strokes and before[1] and strokes[0] == before[1][-1] and not bow.rest and not bow.retake:
             faults.append("not separate")
-        need = _need(score, bow)
-        if (
-            np.isfinite(share)
-            and usual > 0
-            and score.notes[bow.notes[0]].dynamic in LOUD
-            and share < LITTLE_BOW * usual * need
-            and share < 0.8
-        ):
+        asked = usual * _need(score, bow) if usual > 0 else float("nan")
+        if np.isfinite(share) and score.notes[bow.notes[0]].dynamic in LOUD and share < min(LITTLE_BOW * asked, 0.8):
             faults.append("little bow")
-        out.append(PlayedBow(bow, strokes, down, share, tuple(faults)))
+        out.append(PlayedBow(bow, strokes, down, share, tuple(faults), asked))
     return tuple(out)
 
 

@@ -4538,6 +4538,10 @@ Kontakt {2} vom Steg</translation>
         <translation>andere Tonhöhe</translation>
     </message>
     <message>
+        <source>Assigned to this video: bows that go otherwise than printed are among the findings; see also Distribution and the ribbon.</source>
+        <translation>Diesem Video aufgegeben: Striche, die anders gehen als notiert, stehen bei den Befunden; siehe auch Einteilung und das Band.</translation>
+    </message>
+    <message>
         <source>Save as MusicXML</source>
         <translation>Als MusicXML sichern</translation>
     </message>
