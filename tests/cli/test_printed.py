@@ -30,7 +30,7 @@ def test_every_printed_note_is_found_in_the_video(tmp_path):
     assert told["sure"] and not told["left_out"] and not told["extra"]
     assert [n["note"] for n in told["notes"] if n["other_pitch"]] == [11]
     assert [b["faults"] for b in told["bows"]] == [[], [], [], [], [], ["broken slur"], ["other way"], []]
-    found = {f["kind"]: f for f in json.loads((tmp_path / "findings.json").read_text())["findings"]}
+    found = {f["kind"]: f for f in json.loads((tmp_path / "findings.json").read_text())}
     assert not found["slur broken"]["sure"] and not found["bow the other way"]["sure"], "once may be a slip"
     # against the truth: when each note begins, and where on the bow
     truth = np.load(SCALE / "scale.truth.npz")
