@@ -78,10 +78,10 @@ def beside(window: MainWindow, folder: Path) -> None:
     """Two strokes at the same place on the bow, of the first and the newest take."""
     window.selection.go_to(window.selection.analysis.strokes[0].start_s + 0.1)
     window.menus.actions["beside"].trigger()
-    window.beside.slider.setValue(185)
+    window.beside.two.slider.setValue(185)
     wait(2500)
-    window.beside.grab().save(str(folder / "beside.png"))
-    window.beside.close()
+    window.beside.two.grab().save(str(folder / "beside.png"))
+    window.beside.two.close()
 
 
 def building(window: MainWindow, folder: Path) -> None:

@@ -13,7 +13,7 @@ from dolcezza.app.dialogs.compare_window import STEPS
 def beside(opened, qtbot):
     opened.selection.step_stroke(1)
     opened.menus.actions["beside"].trigger()
-    window = opened.beside
+    window = opened.beside.two
     qtbot.addWidget(window)
     qtbot.waitUntil(lambda: all(p.canvas.has_image for p in window.panes), timeout=30_000)
     yield window
@@ -59,4 +59,4 @@ def test_another_stroke_is_chosen_and_what_does_not_fit_is_said(beside):
 
 def test_without_a_measured_take_it_says_what_to_do(window):
     window.menus.actions["beside"].trigger()
-    assert window.beside is None and "analysed video" in window.notice.words.text()
+    assert window.beside.two is None and "analysed video" in window.notice.words.text()

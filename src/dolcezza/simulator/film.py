@@ -107,19 +107,36 @@ class Studio:
         towards = front * 0.8 + up * 0.8 + right * 0.3
         return Light(towards / np.linalg.norm(towards), np.array([0.75, 0.72, 0.66]), np.array([0.42, 0.44, 0.48]), up)
 
+    @property
+    def _aim(self) -> Array:
+        """What the phone looks at (3,), mm."""
+        lm = self.made.model.landmarks
+        up = Player(self.made, self.posture, self.clothes).axes[0]
+        return np.asarray(0.5 * (lm["end_button"] + lm["scroll"]) - up * (60.0 if not self.made.cello else 0.0))
+
+    def seen_from(self, place: Array) -> tuple[float, float, float]:
+        """``side_deg``, ``high_deg`` and ``far_mm`` of a phone that stands at ``place`` (3,), mm in the instrument's frame."""
+        up, front, right = Player(self.made, self.posture, self.clothes).axes
+        way = np.asarray(place, float) - self._aim
+        far = float(np.linalg.norm(way))
+        way = way / max(far, 1e-6)
+        high = float(np.degrees(np.arcsin(np.clip(way @ up, -1, 1))))
+        return float(np.degrees(np.arctan2(-(way @ right), way @ front))), high, far
+
     @cached_property
     def phone(self) -> Phone:
         """The phone, before anybody moves."""
         p = self.script.phone
         up, front, right = Player(self.made, self.posture, self.clothes).axes
-        lm = self.made.model.landmarks
-        middle = 0.5 * (lm["end_button"] + lm["scroll"]) - up * (60.0 if not self.made.cello else 0.0)
+        middle = self._aim
         side, high = np.radians(p.side_deg), np.radians(p.high_deg)
         # the scroll of a violin points to the player's left
         way = np.cos(high) * (np.cos(side) * front - np.sin(side) * right) + np.sin(high) * up
         place = middle + p.far_mm * way
         focal = 0.5 * max(p.width, p.height) / np.tan(np.radians(p.view_deg) / 2)
-        return Phone(place, looking_at(place, middle - 0.02 * p.far_mm * up, up), float(focal), (p.width / 2, p.height / 2), p.barrel)
+        return Phone(
+            place, looking_at(place, middle + (p.aim_mm - 0.02 * p.far_mm) * up, up), float(focal), (p.width / 2, p.height / 2), p.barrel
+        )
 
     def moment(self, k: int) -> Moment:
         """Frame ``k``: who moves and where everything is."""

@@ -14,6 +14,8 @@ REACH_S = 0.10
 """A change of string takes so long to both sides of the change of bow."""
 AIR_MM, SLOW_ENDS = 70.0, 0.22
 STRINGS = 4
+PLACES = (0.06, 0.49, 0.92)
+"""Where on the bow its three values hold: at the frog, in the middle, at the head."""
 
 
 @dataclass(frozen=True)
@@ -112,7 +114,7 @@ def move(script: Script, rate_hz: float) -> Motion:
 
 
 def _along(three: tuple[float, float, float], position: Array) -> Array:
-    return np.asarray(np.interp(position, [0.06, 0.49, 0.92], three))
+    return np.asarray(np.interp(position, PLACES, three))
 
 
 def _fill(columns: dict[str, Array], string: Array, here: Array, script: Script, bow: Bow, position: Array) -> None:

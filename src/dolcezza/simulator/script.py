@@ -17,6 +17,8 @@ from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 Three = tuple[float, float, float]
 T = TypeVar("T")
 MOST_BOWS, LONGEST_S = 400, 900.0
+APART = ("bows", "player", "phone", "second_phone", "sound", "differs", "number")
+"""Fields that are tables of their own, or no part of a script."""
 
 
 class ScriptError(DolcezzaError):
@@ -72,8 +74,9 @@ class PlayerScript:
 
 @dataclass(frozen=True)
 class PhoneScript:
-    """Where the phone stands (``side_deg`` towards the scroll, ``high_deg``, ``far_mm``), its lens and how it films; ``from_s``: it begins
-    to film so much after the player does. ``exposure_swing``: the exposure goes up and down by this share, in steps; ``warm``: the light's
+    """Where the phone stands (``side_deg`` towards the scroll, ``high_deg``, ``far_mm``), its lens and how it films; ``aim_mm``: it is
+    aimed so much higher than usual; ``from_s``: it begins to film so much after the player does. ``exposure_swing``: the exposure goes
+    up and down by this share, in steps; ``warm``: the light's
     colour, 0 = white, 1 = a lamp's; ``hunt_px``: now and then the focus is looked for, and lost by so much."""
 
     side_deg: float = 12.0
@@ -92,6 +95,7 @@ class PhoneScript:
     hunt_px: float = 0.0
     sharpen: float = 0.3
     kbit: int = 2500
+    aim_mm: float = 0.0
     pins_px: float = 1.0
     from_s: float = 0.0
     number: int = 1
@@ -224,7 +228,7 @@ def _read(kind: type[T], data: Any, what: str) -> T:
     """A dataclass from a table of the script; numbers where numbers belong. Raises ScriptError."""
     if not isinstance(data, dict):
         raise ScriptError(f"'{what}' of the script cannot be read.", "It is a table of names and values.")
-    own = {f.name: f for f in fields(kind) if f.name not in ("bows", "player", "phone", "second_phone", "sound", "differs", "number")}  # type: ignore[arg-type]
+    own = {f.name: f for f in fields(kind) if f.name not in APART}  # type: ignore[arg-type]
     values: dict[str, Any] = {}
     for name, value in data.items():
         if name not in own:

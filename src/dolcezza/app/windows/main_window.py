@@ -14,11 +14,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dolcezza.app.dialogs.compare_window import CompareWindow, open_beside
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.analysis import AnalysisPresenter
 from dolcezza.app.presenters.archive import ArchivePresenter
 from dolcezza.app.presenters.assignment import AssignmentPresenter
+from dolcezza.app.presenters.beside import BesidePresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.calibration import CalibrationPresenter
 from dolcezza.app.presenters.corrections import CorrectionsPresenter
@@ -81,7 +81,6 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.studio = studio
         self.selection = Selection(self)
-        self.beside: CompareWindow | None = None
         self._before_profile = STUDENTS
         self.setWindowTitle(tr("Dolcezza"))
         self.setMinimumSize(1100, 700)
@@ -152,6 +151,7 @@ class MainWindow(QMainWindow):
     def _make_menus(self) -> None:
         self.help = HelpPresenter(self, self.studio.folder)
         self.calibrating = CalibrationPresenter(self.selection, self.landmarks, self)
+        self.beside = BesidePresenter(self.studio, self.selection, self.notice, self.pages.pause, self)
         self.checks = PhoneCheckPresenter(self.studio, self.selection, lambda: self.landmarks.session, self)
         does = {name: getattr(self.review, name) for name in REVIEW_KEYS}
         does |= {
@@ -172,9 +172,9 @@ class MainWindow(QMainWindow):
         does |= {f"step{k}": partial(self.go_to_step, k) for k in range(len(STEPS))}
         does |= {
             "lesson": self._show_lesson,
-            "beside": self._show_beside,
             "theme": self.other_theme,
             "preferences": self.session.ask,
+            **self.beside.does,
             **self.help.does,
             **self.checks.does,
         }
@@ -346,17 +346,6 @@ class MainWindow(QMainWindow):
         self.correcting.reload()
         self.correcting.show_lesson()
 
-    def _show_beside(self) -> None:
-        take, analysis = self.selection.take, self.selection.analysis
-        if take is None or analysis is None or not analysis.strokes:
-            self.notice.say(tr("Open an analysed video first: its strokes are laid side by side."), calm=True)
-            return
-        self.pages.pause()
-        stroke = self.selection.stroke or analysis.strokes[0]
-        self.beside = open_beside(self.studio, take.student_id, take.id, stroke.number, self)
-        if self.beside is not None:
-            self.beside.show()
-
     def _mend_stroke(self, what: str) -> None:
         if self.pages.currentIndex() == STROKES and self.selection.analysis is not None:
             self.corrections.mend_stroke(what, "")
@@ -395,9 +384,9 @@ class MainWindow(QMainWindow):
         return super().focusNextPrevChild(forward)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        for one in (self.beside, self.opened.phones):
-            if one is not None:
-                one.close()
+        self.beside.close()
+        if self.opened.phones is not None:
+            self.opened.phones.close()
         self.session.leave()
         self.opened.keep_landmarks()
         for presenter in (self.measuring, self.corrections, self.calibrating):

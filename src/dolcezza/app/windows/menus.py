@@ -61,6 +61,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             None,
             ("lesson", mark("Lesson view"), "L"),
             ("beside", mark("Two strokes side by side"), "B"),
+            ("what_if", mark("The stroke as asked"), "W"),
             ("theme", mark("Light or dark"), ""),
         ),
     ),

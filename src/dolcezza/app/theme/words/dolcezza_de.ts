@@ -3198,6 +3198,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Zuerst eine ausgewertete Aufnahme öffnen: Ihre Striche werden nebeneinandergelegt.</translation>
     </message>
     <message>
+        <source>Stroke {0} as it was, and as asked</source>
+        <translation>Strich {0}, wie er war und wie er verlangt ist</translation>
+    </message>
+    <message>
         <source>“{0}” is being analysed; this video comes next.</source>
         <translation>„{0}“ wird gerade ausgewertet; diese Aufnahme kommt als nächste.</translation>
     </message>
@@ -3304,6 +3308,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>&amp;View</source>
         <translation>A&amp;nsicht</translation>
+    </message>
+    <message>
+        <source>The stroke as asked</source>
+        <translation>Der Strich, wie verlangt</translation>
     </message>
     <message>
         <source>The day&apos;s videos</source>
@@ -4596,6 +4604,66 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Moment</source>
         <translation>Moment</translation>
+    </message>
+    <message>
+        <source>bow angle</source>
+        <translation>Bogenwinkel</translation>
+    </message>
+    <message>
+        <source>contact point</source>
+        <translation>Kontaktstelle</translation>
+    </message>
+    <message>
+        <source>bow used</source>
+        <translation>benutzter Bogen</translation>
+    </message>
+    <message>
+        <source>Way along the stroke</source>
+        <translation>Weg entlang des Strichs</translation>
+    </message>
+    <message>
+        <source>As it was played</source>
+        <translation>Wie gespielt</translation>
+    </message>
+    <message>
+        <source>As asked</source>
+        <translation>Wie verlangt</translation>
+    </message>
+    <message>
+        <source>Put right:</source>
+        <translation>Berichtigen:</translation>
+    </message>
+    <message>
+        <source>end of the stroke</source>
+        <translation>Ende des Strichs</translation>
+    </message>
+    <message>
+        <source>Both are drawn by the program from measured figures, seen from where the phone stood.</source>
+        <translation>Beide zeichnet das Programm nach gemessenen Werten, gesehen von dort, wo das Telefon stand.</translation>
+    </message>
+    <message>
+        <source>It is being drawn: {0} %</source>
+        <translation>Es wird gezeichnet: {0} %</translation>
+    </message>
+    <message>
+        <source>{0} at the frog, {1} at the head</source>
+        <translation>{0} am Frosch, {1} an der Spitze</translation>
+    </message>
+    <message>
+        <source>{0} to {1} mm from the bridge</source>
+        <translation>{0} bis {1} mm vom Steg</translation>
+    </message>
+    <message>
+        <source>bow from {0} to {1}</source>
+        <translation>Bogen von {0} bis {1}</translation>
+    </message>
+    <message>
+        <source>Straight</source>
+        <translation>Gerade</translation>
+    </message>
+    <message>
+        <source>{0} mm from the bridge</source>
+        <translation>{0} mm vom Steg</translation>
     </message>
 </context>
 </TS>
