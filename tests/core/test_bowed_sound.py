@@ -7,7 +7,7 @@ import pytest
 
 from dolcezza.core.sound.bowed import string_sounds
 from dolcezza.core.sound.level import loudness
-from dolcezza.core.sound.pairs import HEARD, NOT_HEARD, PairTrack, pair_costs, track_pairs
+from dolcezza.core.sound.pairs import HEARD, NOT_HEARD, PairTrack, pair_costs, pair_sounds, track_pairs
 from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
 from dolcezza.core.sound.strings import open_pitches
 from dolcezza.core.strokes.offset import offset_by_level, shifted
@@ -84,6 +84,19 @@ def test_two_open_strings_are_heard_as_a_pair_and_one_alone_is_not(room):
     alone = track.t_s < 4.6
     assert track.both[both, 1].all() and not track.both[both][:, [0, 2]].any()
     assert track.both[alone].mean() < 0.02
+
+
+def test_two_open_strings_are_no_silence_though_their_common_pitch_is_none_of_theirs():
+    """A fifth's partials repeat with the octave below its lower note (3 : 2), which no string of the instrument has."""
+    sound = np.concatenate([bowed(D, 1.0), bowed(G, 1.5) + bowed(D, 1.5), np.zeros(RATE_HZ // 2), talk(1.5)])
+    t = np.arange(0.1, 4.4, 0.04)
+    one = string_sounds(pitch_of(sound), t, lowest_hz=G)
+    pairs = track_pairs(sound + noise(len(sound)), "violin", start_s=0.0, rate_hz=RATE_HZ, a4_hz=440.0)
+    both = pair_sounds(pairs, t)
+    inside = lambda a, b: (t > a + 0.2) & (t < b - 0.2)  # noqa: E731
+    assert one[inside(1.0, 2.5)].mean() < 0.3 and both[inside(1.0, 2.5)].all()
+    assert not both[inside(0.0, 1.0)].any() and not both[inside(2.6, 4.4)].any()
+    assert not pair_sounds(None, t).any()
 
 
 def test_a_heard_pair_costs_its_single_strings_and_an_unheard_one_costs_itself():

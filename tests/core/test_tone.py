@@ -133,6 +133,17 @@ def test_the_tuning_is_found_from_open_strings(cents):
     assert found.strings == pytest.approx(dict.fromkeys(range(4), cents), abs=2.0)
 
 
+def test_a_finger_set_low_is_no_string_out_of_tune():
+    """A first finger's semitone lies as far from its open string as a string that is tuned a semitone too high."""
+    d, a = open_pitches("violin")[1:3]
+    semitone = 2 ** (1 / 12)
+    samples = np.concatenate([bowed(d), bowed(d * semitone), bowed(a * semitone), bowed(a * semitone)])
+    found = find_tuning(heard(samples, "violin")[0], "violin")
+    assert found.offset_cents == pytest.approx(0.0, abs=2.0) and set(found.strings) == {1}
+    alone = find_tuning(heard(np.concatenate([bowed(d * 2 ** (15 / 1200)), bowed(a * semitone)]))[0], "violin")
+    assert alone.offset_cents == pytest.approx(15.0, abs=2.0)
+
+
 def test_a_tuning_too_far_off_is_asked_about_and_one_string_alone_is_told():
     low = find_tuning(heard(np.concatenate([bowed(hz * 2 ** (-80 / 1200)) for hz in open_pitches("violin")]))[0], "violin")
     assert low.ask and low.offset_cents == pytest.approx(-80, abs=3)

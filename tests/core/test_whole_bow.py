@@ -11,8 +11,8 @@ from dolcezza.core.camera.bow_view import see_bow
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_find import BowFinder
-from dolcezza.core.tracking.bow_path import choose, lines_of
+from dolcezza.core.tracking.bow_find import BAND_WIDTHS, BowFinder
+from dolcezza.core.tracking.bow_path import choose, is_hair, lines_of
 from tests_support import camera_at, seen_lines
 
 SHAPE = (720, 1280)
@@ -43,7 +43,7 @@ def picture_of(angle: float, position: float, *, hair: int, stick: int = 55) -> 
 
 
 def look(picture, before=None):
-    finder = BowFinder(MODEL, SHAPE, dark=True)
+    finder = BowFinder(MODEL, SHAPE, dark=True, widths=BAND_WIDTHS)
     return hair_of_band(finder, picture, VIEW, finder.find(picture, VIEW)[0], before, scale_px=1.0)
 
 
@@ -72,7 +72,7 @@ def test_hair_as_bright_as_the_wall_is_not_believed():
 
 def test_the_edge_is_looked_for_from_the_frame_before_as_well():
     picture, ends = picture_of(3.0, 0.5, hair=95)
-    finder = BowFinder(MODEL, SHAPE, dark=True)
+    finder = BowFinder(MODEL, SHAPE, dark=True, widths=BAND_WIDTHS)
     band = finder.find(picture, VIEW)[0]
     right = hair_of_band(finder, picture, VIEW, band, None, scale_px=1.0).line
     # a band that runs along the stick near the head: its edges are turned by 2 degrees
@@ -95,3 +95,60 @@ def test_the_frog_lies_before_the_end_of_the_band():
     px_mm = np.linalg.norm(end - start) / 300
     assert moved.frog - lines.frog == pytest.approx(FROG_MM * px_mm, rel=0.05)
     assert (moved.frog_sd > lines.frog_sd).all()
+
+
+def followed(picture):
+    """The bright line of a picture, as it is followed before anything is known of the bow."""
+    return BowFinder(MODEL, SHAPE).find(picture, LOW)[0]
+
+
+LOW = camera_at(MODEL, -12, 20)
+"""From lower down: the stick stands plainly over its hair."""
+
+
+def bow_against(wall: int, *, hair: int, stick: int) -> tuple[np.ndarray, np.ndarray]:
+    rng = np.random.default_rng(2)
+    picture = np.clip(wall + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3), 0, 255).astype(np.uint8)
+    params = np.array([28.0, 2.0, PLANE, 0.5])
+    ends = see_bow(MODEL, params, 1, LOW.rotation, LOW.tvec, LOW.focal, LOW.center)
+    up = np.array([0.0, -np.sin(np.radians(PLANE)), np.cos(np.radians(PLANE))])
+    along = MODEL.bow_direction(np.array([2.0]), np.array([PLANE]))[0]
+    start = MODEL.string_point(1, 28.0) - 0.5 * MODEL.spec.hair_length * along
+    flat = np.cross(along, up)
+    corners = [start + s * MODEL.spec.hair_length * along + w * flat for s, w in ((0, -4.5), (1, -4.5), (1, 4.5), (0, 4.5))]
+    cv2.fillConvexPoly(picture, np.round(LOW.project(np.array(corners)) * 16 - 8).astype(int), hair, cv2.LINE_AA, 4)
+    axis = LOW.project(np.array([start + 15 * up - 20 * along, start + 15 * up + (MODEL.spec.hair_length + 15) * along]))
+    thick = max(2, round(7 * LOW.focal / float(LOW.tvec[2])))
+    a, b = (tuple(int(v) for v in np.round(p * 16 - 8)) for p in axis)
+    cv2.line(picture, a, b, stick, thick, cv2.LINE_AA, 4)
+    return cv2.GaussianBlur(picture, (0, 0), 0.8), ends
+
+
+def off_px(line, ends) -> float:
+    true = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
+    return float(abs((line.point - ends[0]) @ np.array([-true[1], true[0]])))
+
+
+def test_bright_hair_under_a_dark_stick_is_hair():
+    picture, ends = bow_against(110, hair=215, stick=50)
+    line = followed(picture)
+    assert off_px(line, ends) < 1.0
+    stick, other = line.beside
+    assert stick > 40 and other < 2 and is_hair([line] * 5)
+
+
+@pytest.mark.parametrize(("wall", "hair", "stick"), [(105, 45, 190), (190, 60, 55)])
+def test_a_bright_stick_and_the_gap_over_dark_hair_are_no_hair_and_the_hair_is_found_beside(wall, hair, stick):
+    """A stick that shines over dark hair; a pale wall seen between a dark stick and dark hair."""
+    picture, ends = bow_against(wall, hair=hair, stick=stick)
+    line = followed(picture)
+    assert off_px(line, ends) > 3.0 and not is_hair([line] * 5)
+    found = BowFinder(MODEL, SHAPE, dark=True).away_from_stick(picture, LOW, line)
+    assert off_px(found, ends) < 1.2
+
+
+def test_where_the_view_does_not_tell_the_sides_nothing_is_said():
+    from_above = camera_at(MODEL, 0, 80)
+    picture, _ = picture_of(0.0, 0.5, hair=215)
+    line = BowFinder(MODEL, SHAPE).along(picture, from_above, np.array([300.0, 300.0]), np.array([900.0, 330.0]))
+    assert np.isnan(line.beside).all() and is_hair([line, None])

@@ -41,12 +41,12 @@ from dolcezza.core.pipeline.preview import Preview
 from dolcezza.core.pipeline.report import NO_STROKE, report_on
 from dolcezza.core.pipeline.second_phone import SecondPhone
 from dolcezza.core.pipeline.sound_pass import listen
-from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW, look_for_whole_bow
+from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW, look_for_dark_hair, look_for_whole_bow
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.passages import passages, said_of
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tracking.bow_find import Candidate
-from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, lines_of, stands_out
+from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, is_hair, lines_of, stands_out
 from dolcezza.core.tracking.instrument import KeyFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.core.tracking.trajectory import steady_poses
@@ -54,6 +54,8 @@ from dolcezza.core.tracking.trajectory import steady_poses
 DARK_HAIR = Message("note.dark hair")
 ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
 """A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
+HARDLY = 0.1
+"""Confidence of a line that is not of hair."""
 NO_ARM = Message("note.no arm")
 
 
@@ -215,11 +217,18 @@ def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[Bo
     seen = with_lines_by_hand(context, seen)
     chosen = choose(seen.candidates, length_px=context.length_px)
     if not _plain(context, chosen):
-        again = yield from look_for_whole_bow(context, seen)
-        again = with_lines_by_hand(context, again, spread=False)
-        whole = choose(again.candidates, length_px=context.length_px)
-        if not _plain(context, whole):
-            return lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px), [DARK_HAIR]
+        again, whole = seen, chosen
+        seen_plainly = False
+        if not is_hair(chosen):
+            again = yield from look_for_dark_hair(context, seen, chosen)
+            again, whole, seen_plainly = _again(context, again)
+        if not seen_plainly:
+            again = yield from look_for_whole_bow(context, seen)
+            again, whole, seen_plainly = _again(context, again)
+        if not seen_plainly:
+            lines = lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px)
+            # what was followed besides is something else, and none of it is believed
+            return replace(lines, confidence=np.minimum(lines.confidence, HARDLY)), [DARK_HAIR]
         lines = ends_of_band(context.model, lines_between_ends(context, again, whole), poses)
         return frogs_by_hand(context, lines, seen), [WHOLE_BOW]
     lines = lines_between_ends(context, seen, chosen)
@@ -229,8 +238,17 @@ def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[Bo
     return frogs_by_hand(context, lines, seen), notes
 
 
+def _again(context: Context, again: FramePass) -> tuple[FramePass, list[Candidate | None], bool]:
+    """A second look with what was set by hand, the lines chosen, and whether they stand out."""
+    again = with_lines_by_hand(context, again, spread=False)
+    chosen = choose(again.candidates, length_px=context.length_px)
+    plain = stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= LEAST_STANDING_OUT
+    return again, chosen, plain
+
+
 def _plain(context: Context, chosen: list[Candidate | None]) -> bool:
-    return stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= LEAST_STANDING_OUT
+    """Whether it is hair that was followed, and plainly seen."""
+    return is_hair(chosen) and stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= LEAST_STANDING_OUT
 
 
 def _length_px(model: InstrumentModel, fit: LandmarkFit) -> float:

@@ -18,7 +18,7 @@ from dolcezza.core.sound.bowed import string_sounds
 from dolcezza.core.sound.heard import heard_columns, others_sound, overloaded, silent
 from dolcezza.core.sound.level import Loudness, loudness, silence
 from dolcezza.core.sound.notes import find_notes
-from dolcezza.core.sound.pairs import PairTrack, pair_costs, track_pairs
+from dolcezza.core.sound.pairs import PairTrack, pair_costs, pair_sounds, track_pairs
 from dolcezza.core.sound.pitch import RATE_HZ, PitchTrack, track_pitch
 from dolcezza.core.sound.strings import A4_HZ, open_pitches, string_costs
 from dolcezza.core.sound.tone import ToneTrack, track_tone
@@ -69,8 +69,13 @@ class Heard:
 
     def silence(self, t_s: Array, spec: InstrumentSpec) -> Array | None:
         """Frames (n,) in which no bowed string sounds, None = cannot be told."""
-        sounds = string_sounds(self.pitch, t_s, lowest_hz=self._lowest(spec))
+        sounds = self._sounds(t_s, spec)
         return ~sounds if sounds is not None else silence(self.loud, t_s)
+
+    def _sounds(self, t_s: Array, spec: InstrumentSpec) -> Array | None:
+        """Frames (n,) in which one string sounds, or two together; None = cannot be told."""
+        one = string_sounds(self.pitch, t_s, lowest_hz=self._lowest(spec))
+        return one | pair_sounds(self.pairs, t_s) if one is not None else None
 
     def with_picture(self, series: BowSeries) -> Heard:
         """The same, moved to the picture's clock where bow and tone show clearly that it runs late or early."""
@@ -88,7 +93,7 @@ class Heard:
 
     def columns(self, series: BowSeries, spec: InstrumentSpec) -> dict[str, Array]:
         """Columns of the record."""
-        sounds = string_sounds(self.pitch, series.t, lowest_hz=self._lowest(spec))
+        sounds = self._sounds(series.t, spec)
         string = np.array([spec.strings.index(s) if len(s) == 1 and s in spec.strings else -1 for s in series.strings])
         out = heard_columns(
             self.pitch, self.tone, series.t, string, series["contact_point_mm"], family=spec.family, string_length_mm=spec.string_length,

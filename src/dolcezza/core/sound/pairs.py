@@ -24,6 +24,8 @@ BALANCE_DB = 18.0
 GOES_ON_S = 0.5
 """An echo of the string before dies away sooner."""
 FEWEST = 2
+CLOSE_S = 0.12
+"""A bow moves so long before its tone is clear, and after."""
 HEARD, NOT_HEARD = 6.0, 3.0
 """Costs of a single string while a pair is heard, and of a pair while none is."""
 
@@ -71,6 +73,15 @@ def _stands_out(power: Array, bin_hz: float, own_hz: float, other_hz: float, rat
     if len(heights) < FEWEST:
         return np.full(len(power), -np.inf), np.full(len(power), -np.inf)
     return np.median(heights, axis=0), 10 * np.log10(np.max(levels, axis=0))
+
+
+def pair_sounds(pairs: PairTrack | None, t_s: Array) -> Array:
+    """Frames (n,) bool in which two open strings sound together. Their common pitch lies below every string's, where talk is."""
+    if pairs is None or not pairs.both.any():
+        return np.zeros(len(t_s), bool)
+    heard = pairs.t_s[pairs.both.any(axis=1)]
+    at = np.clip(np.searchsorted(heard, t_s), 1, len(heard) - 1) if len(heard) > 1 else np.zeros(len(t_s), int)
+    return np.asarray(np.minimum(np.abs(heard[at] - t_s), np.abs(heard[at - 1] - t_s)) <= CLOSE_S)
 
 
 def pair_costs(single: Array, pairs: PairTrack | None, t_s: Array) -> Array:

@@ -1,4 +1,8 @@
-"""How far an instrument is tuned from the standard, in cents, from its open strings as they sound in the take."""
+"""How far an instrument is tuned from the standard, in cents, from its open strings as they sound in the take.
+
+A first finger set low sounds a semitone over its open string, as an open string would that is a semitone too high. The strings of one
+instrument are tuned together, and most instruments near the standard: what most of the held notes share, and is near, is the tuning.
+"""
 
 from __future__ import annotations
 
@@ -15,6 +19,12 @@ NEAR_CENTS = 150.0
 STEADY_CENTS, STEADY_FRAMES = 30.0, 6
 """A pitch that stays within this over so many frames is a held note."""
 FEWEST_FRAMES = 20
+TOGETHER_CENTS = 20.0
+"""Notes so near each other (in cents from their open strings) are of one tuning."""
+APART_CENTS = 45.0
+"""A string is so far from its neighbours' tuning at most; farther it is a stopped note."""
+USUAL_CENTS = 40.0
+"""How far from the standard instruments are tuned (one sd), from memory."""
 ASK_CENTS = 60.0
 """Beyond this an open string and its neighbour's semitone look alike: the teacher is asked."""
 
@@ -43,9 +53,14 @@ def find_tuning(track: PitchTrack, family: str) -> Tuning | None:
     nearest = np.abs(cents).argmin(axis=1)
     off = cents[np.arange(len(cents)), nearest]
     held = known & _held(1200 * np.log2(np.where(known, track.hz, np.nan))) & (np.abs(off) < NEAR_CENTS)
+    if held.sum() < FEWEST_FRAMES:
+        return None
+    tried = np.arange(-NEAR_CENTS, NEAR_CENTS + 1.0)
+    shared = np.array([(np.abs(off[held] - c) < TOGETHER_CENTS).sum() for c in tried])
+    at = float(tried[int((shared * np.exp(-0.5 * (tried / USUAL_CENTS) ** 2)).argmax())])
     strings = {}
     for k in range(4):
-        own = off[held & (nearest == k)]
+        own = off[held & (nearest == k) & (np.abs(off - at) < APART_CENTS)]
         if len(own) >= FEWEST_FRAMES:
             strings[k] = float(np.median(own))
     if not strings:

@@ -28,6 +28,12 @@ STILL_THERE = 0.8
 STICK_REACH_MM = 22.0
 """How high above the hair the stick is at most (at frog and head), mm, from memory."""
 STICK_SAMPLES = 9
+STICK_MM = 15.0
+"""The stick lies so high above the hair, seen over its whole length, from memory."""
+HAIR_APART_MM = (6.0, 11.0, 17.0)
+"""Hair is looked for so far from the stick, or from the middle of the gap between them."""
+TILTS_DEG = (-10.0, 0.0, 25.0)
+"""A bow is turned about its stick by so much, + = the stick towards the fingerboard."""
 RIVAL_SHARE = 0.4
 """A line with less than this share of the best line's votes is not worth refining."""
 SET_SD = (0.6, 0.002)
@@ -47,7 +53,8 @@ class Candidate:
     ``edges`` (2, 2): shift (px, along the normal (-dy, dx)) and slope of the ridge's two flanks against the line, the one
     on the negative side of the normal first. Along it, at ``strip_start + k * step`` px from ``point``: ``strip`` (m,) ridge
     contrast; ``stick`` (m,) how much darker than its surroundings the darkest thing on the stick's side is; ``room`` (m,) how
-    much brighter than its surroundings hair could be there, 0 before a wall as bright as hair.
+    much brighter than its surroundings hair could be there, 0 before a wall as bright as hair. ``beside``: how dark (grey levels) the
+    darkest thing is on the stick's side of the ridge and on the other, usually, NaN where the view leaves open which side that is.
     """
 
     point: Array
@@ -60,14 +67,15 @@ class Candidate:
     room: Array
     strip_start: float
     step: float
+    beside: tuple[float, float] = (float("nan"), float("nan"))
 
 
 class BowFinder:
-    """Finds candidates frame by frame; keeps its buffers between frames. ``dark``: the whole bow is looked for, a dark band, not the
-    bright hair alone."""
+    """Finds candidates frame by frame; keeps its buffers between frames. ``dark``: lines darker than their sides are looked for, not
+    brighter ones; they are ``widths`` times as wide as hair."""
 
-    def __init__(self, model: InstrumentModel, shape: tuple[int, int], *, dark: bool = False) -> None:
-        self.model, self.shape, self._dark = model, shape, dark
+    def __init__(self, model: InstrumentModel, shape: tuple[int, int], *, dark: bool = False, widths: float = 1.0) -> None:
+        self.model, self.shape, self._dark, self._widths = model, shape, dark, widths
         self._negative = np.empty(shape, np.uint8) if dark else None
         self._scale_px = max(shape) / 1280.0
         self._last: Candidate | None = None
@@ -96,6 +104,24 @@ class BowFinder:
     def near(self, grey: Array, camera: Camera, like: Candidate) -> Candidate | None:
         """The bow in this picture if it is close to where ``like`` is; None if nothing is there."""
         return self._refine(grey, self._space(camera), like.point, float(np.arctan2(like.direction[1], like.direction[0])), near=True)
+
+    def away_from_stick(self, grey: Array, camera: Camera, like: Candidate) -> Candidate | None:
+        """The line beside ``like`` on the side away from the stick, where hair lies if ``like`` is the stick, or the gap between the two;
+        None if nothing is there."""
+        space = self._space(camera)
+        if self._dark:
+            grey = cv2.bitwise_not(grey, self._negative)
+        normal = np.array([-like.direction[1], like.direction[0]])
+        rise = float(space.stick_px @ normal)
+        angle = float(np.arctan2(like.direction[1], like.direction[0]))
+        found = []
+        for apart in HAIR_APART_MM:
+            start = like.point - apart * rise * normal
+            hair = self._refine(grey, space, start, angle, near=True)
+            off = -float((hair.point - like.point) @ normal) * np.sign(rise) if hair is not None else 0.0
+            if hair is not None and 0.25 * space.hair_px < off < STICK_REACH_MM * abs(rise) + 3.0:
+                found.append(hair)
+        return max(found, key=lambda c: c.score, default=None)
 
     def along(self, grey: Array, camera: Camera, frog: Array, head: Array) -> Candidate | None:
         """The line from ``frog`` to ``head`` (2,) px as it was set by hand: nothing is searched for; None off the picture."""
@@ -136,7 +162,7 @@ class BowFinder:
         marks = camera.project(np.array([self.model.landmarks[n] for n in REQUIRED_LANDMARKS]))
         if self._space_of is None or np.abs(marks - self._space_of[0]).max() > 1.0:
             space = search_space(self.model, camera, self.shape)
-            self._space_of = (marks, replace(space, hair_px=BAND_WIDTHS * space.hair_px) if self._dark else space)
+            self._space_of = (marks, replace(space, hair_px=self._widths * space.hair_px))
         return self._space_of[1]
 
     def _keep(self, found: list[Candidate]) -> list[Candidate]:
@@ -272,17 +298,24 @@ class BowFinder:
         flank = np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
         room = np.maximum(level - np.maximum(flank, np.minimum(beyond, level)), 0.0)
         return Candidate(
-            point,
-            direction,
-            score,
-            sd,
-            edges,
-            strip.astype(np.float16),
-            stick.astype(np.float16),
-            room.astype(np.float16),
-            float(along[0]),
-            step,
-        )
+            point, direction, score, sd, edges, strip.astype(np.float16), stick.astype(np.float16), room.astype(np.float16),
+            float(along[0]), step, self._beside(grey, space, point, direction, along[strip > RIDGE_FLOOR], side),
+        )  # fmt: skip
+
+    def _beside(
+        self, grey: Array, space: SearchSpace, point: Array, direction: Array, along: Array, side: float
+    ) -> tuple[float, float]:  # fmt: skip
+        """How dark the darkest thing is on the stick's side of a ridge, and on the other (grey levels, medians along it)."""
+        normal = np.array([-direction[1], direction[0]])
+        rise, slant = float(space.stick_px @ normal), float(space.tilt_px @ normal)
+        turned = np.radians(TILTS_DEG)
+        seen = STICK_MM * (rise * np.cos(turned) + slant * np.sin(turned)) * np.sign(rise)
+        if len(along) < 20 or seen.min() < side + 1.0:
+            return float("nan"), float("nan")
+        steps = np.linspace(side + 0.5, STICK_REACH_MM * abs(rise) + 3.0, STICK_SAMPLES)
+        own, other = (_sample(grey, point, direction, along, sign * steps) for sign in (np.sign(rise), -np.sign(rise)))
+        dark = [float(np.median(np.minimum(a[:, -1], b[:, -1]) - a.min(axis=1))) for a, b in ((own, other), (other, own))]
+        return dark[0], dark[1]
 
     def _stick(self, grey: Array, space: SearchSpace, point: Array, direction: Array, along: Array, side: float) -> tuple[Array, Array]:
         """Contrast of the darkest thing in the band where the stick runs (m,), and the brightness beyond the band (m,)."""

@@ -27,6 +27,13 @@ LEAST_STANDING_OUT = 0.35
 """Below this the hair is as dark as what is behind it, and the line that was found may be the stick, or no bow at all."""
 
 
+DARK_BELOW, DARK_SHARE = 4.5, 0.25
+"""Grey levels by which something on the side away from the stick is darker than around it, and the share of what is so dark on the stick's
+side: beside bright hair there is nothing there, beside a bright stick, or a gap through which a wall is seen, there is dark hair."""
+SIDES_KNOWN = 0.2
+"""In so many frames of a take it must be known on which side of its hair the stick is seen."""
+
+
 @dataclass(frozen=True)
 class BowLines:
     """The chosen line of every frame. Missing frames are NaN. n frames.
@@ -90,6 +97,16 @@ def stands_out(chosen: list[Candidate | None], *, length_px: float, scale_px: fl
     """How plainly the hair is seen in a take: contrast along the line over what bright hair of its length has, about 0 to 1."""
     scores = [c.score for c in chosen if c is not None]
     return float(np.percentile(scores, 75)) * scale_px / (FULL_CONTRAST * length_px / SEEN_SHARE) if scores else 0.0
+
+
+def is_hair(chosen: list[Candidate | None]) -> bool:
+    """Whether the bright line of a take is hair, and not a bright stick, or what is seen between a dark stick and dark hair."""
+    sides = np.array([c.beside for c in chosen if c is not None]).reshape(-1, 2)
+    known = sides[np.isfinite(sides).all(axis=1)]
+    if len(known) < SIDES_KNOWN * max(1, len(sides)):
+        return True
+    stick, below = np.median(known, axis=0)
+    return not (below > DARK_BELOW and below > DARK_SHARE * stick)
 
 
 def lines_of(

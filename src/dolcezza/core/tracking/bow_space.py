@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -29,6 +29,8 @@ class SearchSpace:
     """(2,) px by which the stick lies beside the hair, per mm of its height above it."""
     longest_px: float = np.inf
     """No hair is longer than this in the picture."""
+    tilt_px: Array = field(default_factory=lambda: np.zeros(2))
+    """(2,) px by which a stick that is turned towards the fingerboard lies beside the hair, per mm."""
 
 
 def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int]) -> SearchSpace:
@@ -55,9 +57,9 @@ def search_space(model: InstrumentModel, camera: Camera, shape: tuple[int, int])
     x1, y1 = np.ceil(near.max(axis=0)).astype(int) + 10
     box = (max(0, x0), max(0, y0), min(shape[1], x1), min(shape[0], y1))
     depth = float((camera.rotation @ np.zeros(3) + camera.tvec)[2])
-    foot, top = camera.project(np.array([[0.5 * gap, 0, 0.0], [0.5 * gap, 0, 1.0]]))
+    foot, top, on = camera.project(np.array([[0.5 * gap, 0, 0.0], [0.5 * gap, 0, 1.0], [0.5 * gap + 1.0, 0, 0.0]]))
     longest = LONGEST_SPARE * float(np.linalg.norm(lean, axis=1).max())
-    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth, top - foot, longest)
+    return SearchSpace(start, stop, (float(low), float(high)), box, spec.hair_width * camera.focal / depth, top - foot, longest, on - foot)
 
 
 def bow_like(ridge: Array, along: Array, longest_px: float) -> float:
