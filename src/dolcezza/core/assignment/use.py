@@ -14,6 +14,8 @@ from dolcezza.core.strokes.figures import Stroke
 
 PARTS_OF_BOW = 10
 """The hair is divided into so many equal parts, frog first."""
+AROUND_S = 1.0
+"""What was not seen so near the strokes may belong to them."""
 REACH_PERCENT = 25.0
 """The reach is the median of the stroke ends in this outer share of them: one slip is no habit."""
 AVOIDS_FROG_FROM = 0.12
@@ -72,13 +74,13 @@ def bow_use(
 def _use(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None, hair_mm: float, tempo: float | None) -> BowUse:
     figures: dict[str, Use] = {}
     ends = [(s.from_position, s.to_position) for s in strokes if np.isfinite([s.from_position, s.to_position]).all()]
-    place_sd = _place_sd(series, strokes)
+    place_sd, unknown = _place_sd(series, strokes), _place_unknown(series, strokes)
     asked = _asked(strokes, matched)
     if ends:
         low, high = np.min(ends, axis=1), np.max(ends, axis=1)
-        figures["reach_frog"] = Use(_outer(low), float(np.hypot(place_sd, _se(low))), "share")
-        figures["reach_tip"] = Use(1.0 - _outer(1.0 - high), float(np.hypot(place_sd, _se(1.0 - high))), "share")
-        figures["share"] = _mean(high - low, place_sd * np.sqrt(2 / len(ends)), "share")
+        figures["reach_frog"] = Use(_outer(low), float(np.hypot(np.hypot(place_sd, unknown), _se(low))), "share")
+        figures["reach_tip"] = Use(1.0 - _outer(1.0 - high), float(np.hypot(np.hypot(place_sd, unknown), _se(1.0 - high))), "share")
+        figures["share"] = _mean(high - low, float(np.hypot(place_sd * np.sqrt(2 / len(ends)), unknown)), "share")
         figures["speed"] = _mean(np.array([s.mean_speed_cm_s for s in strokes]), 0.0, "cm/s")
         figures["evenness"] = _mean(np.array([s.evenness for s in strokes]), 0.0, "")
     figures |= _balance(strokes, place_sd) | _drift(strokes, place_sd)
@@ -111,6 +113,15 @@ def _place_sd(series: BowSeries, strokes: Sequence[Stroke]) -> float:
     sd = series["bow_position_sd"][inside]
     sd = sd[np.isfinite(sd)]
     return float(np.median(sd)) if len(sd) else 0.0
+
+
+def _place_unknown(series: BowSeries, strokes: Sequence[Stroke]) -> float:
+    """Share of the time with the bow on a string in which its place was not seen, a head outside the picture for one: so much farther the
+    bow may have gone than the strokes say."""
+    on = np.isfinite(series["bow_angle_deg"])
+    if strokes:
+        on &= (series.t > strokes[0].start_s - AROUND_S) & (series.t < strokes[-1].end_s + AROUND_S)
+    return float((on & ~np.isfinite(series["bow_position"])).sum() / max(1, on.sum()))
 
 
 def _outer(values: Array) -> float:

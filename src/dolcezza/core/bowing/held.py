@@ -48,6 +48,8 @@ LONGEST_S = 0.35
 """A hand is carried on for so long between two looks."""
 ALIKE = 0.3
 """Neighbouring frames err alike, by the same wall, the same fingers, the same look: each counts for so much of a frame."""
+CONTRADICT = 3.0
+"""Frog and hand that are so many sd apart contradict each other."""
 BELIEVED = 2.5
 """An end is believed that says the same as all together to so many sd."""
 
@@ -120,7 +122,10 @@ def believed_ends(
     sd = np.hypot(lines.frog_sd * scale_px, 0.5 * covered)
     if held is not None:
         # frames between two looks err alike: together they count as one
+        apart = np.abs(frog - held.along)
         frog, sd = np.where(seen, frog, held.along), np.where(seen, sd, held.sd_px * np.sqrt(held.frames))
+        # one of the two is something else, and without the head nothing says which
+        sd = np.where(seen & (apart > CONTRADICT * held.sd_px), np.hypot(sd, 0.5 * apart), sd)
     return replace(
         lines,
         head=np.where(lost, np.nan, lines.head),

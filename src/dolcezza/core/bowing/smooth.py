@@ -167,6 +167,8 @@ def _banded(blocks: Array, penalty: Array, damping: float) -> Array:
 def _covariance(problem: BowProblem, params: Array, residual: Array, t_s: Array) -> Array:
     """What each frame and its near neighbours know, without counting the same hidden error many times over."""
     weights = robust_weights(residual, problem.open_head)
+    # hair that was only seen to go on tells how far the bow is at most, but no place
+    weights[problem.open_head, 3] = 0.0
     jac = problem.jacobian(params) * problem.weight[:, :, None]
     information = np.einsum("nia,ni,nib->nab", jac, weights[:, :4], jac)
     reach = max(1, round(INFORMATION_REACH_S / float(np.median(np.diff(t_s)))))

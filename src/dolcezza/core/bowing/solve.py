@@ -215,5 +215,6 @@ def _gain(problem: BowProblem, solved: Solved, seen: Array, expected: Array | fl
     jac = problem.jacobian(solved.params)
     # an end that was not believed while solving pulls no more now
     counts = problem.weight**2 * robust_weights(problem.residual(solved.params), problem.open_head)[:, :4]
+    counts[problem.open_head, 3] = 0.0
     pull = np.einsum("nib,ni,nik->nbk", jac, counts, seen) - expected
     return np.asarray(-np.einsum("nab,nbk->nak", solved.covariance, pull))

@@ -284,7 +284,8 @@ class BowFinder:
         reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
         side = max(2.0, 0.45 * space.hair_px + 1.0)
         edges = self._flanks(grey, space, point, direction, reach, step * 5)
-        along = _inside(point, direction, reach, step, self.shape)
+        # where a flank lies outside the picture nobody sees whether there is a ridge
+        along = _inside(point, direction, reach, step, self.shape, half=side + 0.5)
         if len(along) < 20:
             return None
         across = np.array([-side - 0.5, -side, -0.5, 0.0, 0.5, side, side + 0.5])
@@ -352,11 +353,13 @@ class BowFinder:
         return out
 
 
-def _inside(point: Array, direction: Array, reach: float, step: float, shape: tuple[int, int]) -> Array:
+def _inside(point: Array, direction: Array, reach: float, step: float, shape: tuple[int, int], *, half: float = 0.0) -> Array:
+    """Places along a line, px, at which it lies in the picture, with ``half`` px to either side of it."""
     along = np.arange(-np.floor(reach / step), np.floor(reach / step) + 1) * step
     xy = point + along[:, None] * direction
-    ok = (xy[:, 0] >= 2) & (xy[:, 0] < shape[1] - 3) & (xy[:, 1] >= 2) & (xy[:, 1] < shape[0] - 3)
-    return along[ok]
+    x, y = 2 + half * abs(direction[1]), 2 + half * abs(direction[0])
+    ok = (xy[:, 0] >= x) & (xy[:, 0] < shape[1] - 1 - x) & (xy[:, 1] >= y) & (xy[:, 1] < shape[0] - 1 - y)
+    return np.asarray(along[ok])
 
 
 def _sample(grey: Array, point: Array, direction: Array, along: Array, across: Array) -> Array:
