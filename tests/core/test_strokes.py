@@ -72,6 +72,20 @@ def test_very_short_and_very_long_strokes(seconds, travel):
     assert spans[0].end_s == pytest.approx(0.3 + seconds, abs=0.08)
 
 
+def test_a_turn_that_is_not_seen_lies_in_the_middle_while_the_bow_is_there():
+    """The head leaves the picture for half a second: the bow is seen on its string, but not how far it has gone."""
+    t = np.arange(0, 4, 1 / 30)
+    p = np.interp(t, [0, 2, 4], [0.1, 0.9, 0.1])
+    hidden = np.abs(t - 2.0) < 0.28
+    p[hidden] = np.nan
+    assert len(segment(p, t)) == 2 and segment(p, t)[0].end_s < 1.8, "nothing is known of the gap"
+    down, up = segment(p, t, there=np.ones(len(t), bool))
+    assert (down.down, up.down) == (True, False)
+    assert down.end_s == pytest.approx(2.0, abs=0.05) and up.start_s == pytest.approx(2.0, abs=0.05)
+    away = ~hidden
+    assert segment(p, t, there=away) == segment(p, t), "a bow that is not seen at all may be anywhere"
+
+
 def test_nothing_measured_means_no_strokes():
     assert segment(np.full(50, np.nan), np.arange(50) / 30.0) == []
     assert segment(np.zeros(0), np.zeros(0)) == []

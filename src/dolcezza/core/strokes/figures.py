@@ -135,7 +135,7 @@ STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 
 def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[EditedSpan]:
     """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
-    spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0), loudness)
+    spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0, np.isfinite(series["bow_angle_deg"])), loudness)
     found = edited(refine([s for s in spans if _with_tone(series, s)], loudness), edits)
     return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]
 

@@ -34,6 +34,8 @@ SHORT_REST_SHARE = 0.1
 """In slow bows the turn itself is slow: it may last this share of the shorter of the two strokes."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
+LONGEST_UNSEEN_S = 0.8
+"""The same where the bow is seen to lie on a string, and only its place on it is not: its head outside the picture, for one."""
 
 
 @dataclass(frozen=True)
@@ -45,13 +47,17 @@ class Span:
     down: bool
 
 
-def segment(position: Array, t_s: Array, lifted: Array | None = None) -> list[Span]:
+def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Array | None = None) -> list[Span]:
     """Strokes of a take from ``bow_position`` (n,) at ``t_s`` (n,); NaN = not measured. A stroke ends where the bow is
-    ``lifted`` (n,) bool."""
+    ``lifted`` (n,) bool; ``there`` (n,) bool: the bow is seen on a string, whether its place is known or not."""
     if len(t_s) < 3:
         return []
     gap = float(np.median(np.diff(t_s)))
     filled = fill_gaps(position, longest=max(1, int(LONGEST_GAP_S / gap)))
+    if there is not None:
+        known = fill_gaps(position, longest=max(1, int(LONGEST_UNSEEN_S / gap)))
+        for a, b in runs(~np.isfinite(filled) & np.isfinite(known)):
+            filled[a:b] = np.where(there[a:b].all(), known[a:b], np.nan)
     spans: list[Span] = []
     leap = np.concatenate([[False], np.abs(np.diff(filled)) / np.diff(t_s) > FASTEST_PER_S])
     off = np.zeros(len(t_s), bool) if lifted is None else lifted
