@@ -115,6 +115,24 @@ def test_a_moving_bow_is_kept_and_a_leaping_one_found_again():
     assert len(searched) == 2
 
 
+def test_a_bow_that_comes_back_is_found_at_once_though_a_stripe_was_followed_meanwhile():
+    """While the bow hangs, something weak that stays is the best line there is; it does not keep the bow from being seen again."""
+    finder = BowFinder(MODEL, SHAPE)
+    for k in range(4):
+        picture = wall(seed=k)
+        draw_bow(picture, [28.0, 0.0, PLANE, 0.5])
+        finder.find(picture, VIEW)
+    for k in range(40):
+        stripe = wall(seed=k)
+        draw_bow(stripe, [20.0, 20.0, PLANE, 0.5], hair=122, stick=None)
+        finder.find(stripe, VIEW)
+    back = wall(seed=99)
+    ends = draw_bow(back, [28.0, -6.0, PLANE, 0.3])
+    draw_bow(back, [20.0, 20.0, PLANE, 0.5], hair=122, stick=None)
+    found = [off_by(c[0], ends)[0] if (c := finder.find(back, VIEW)) else np.inf for _ in range(3)]
+    assert found[-1] < 1.0, "within a tenth of a second"
+
+
 def chain(pictures) -> list[Candidate | None]:
     finder = BowFinder(MODEL, SHAPE)
     return choose([finder.find(p, VIEW) for p in pictures], length_px=500)

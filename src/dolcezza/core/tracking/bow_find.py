@@ -25,6 +25,8 @@ ANGLE_STEP_DEG = 0.5
 SEARCH_EVERY = 20
 STILL_THERE = 0.8
 """Share of the usual score at which the line found near the last one is taken without a search."""
+WEAK_SHARE, WEAK_EVERY = 0.4, 3
+"""A line with less than this share of the best score so far is something else while the bow is away: the bow is looked for so often."""
 STICK_REACH_MM = 22.0
 """How high above the hair the stick is at most (at frog and head), mm, from memory."""
 STICK_SAMPLES = 9
@@ -80,7 +82,7 @@ class BowFinder:
         self._scale_px = max(shape) / 1280.0
         self._last: Candidate | None = None
         self._space_of: tuple[Array, SearchSpace] | None = None
-        self._usual = 0.0
+        self._usual = self._best = 0.0
         self._since = 0
 
     def find(self, grey: Array, camera: Camera) -> list[Candidate]:
@@ -96,7 +98,8 @@ class BowFinder:
         if self._last is not None and self._since < SEARCH_EVERY:
             angle = float(np.arctan2(self._last.direction[1], self._last.direction[0]))
             again = self._refine(grey, space, self._last.point, angle, near=True)
-            if again is not None and again.score > STILL_THERE * self._usual:
+            weak = again is not None and again.score < WEAK_SHARE * self._best
+            if again is not None and again.score > STILL_THERE * self._usual and not (weak and self._since >= WEAK_EVERY):
                 return self._keep([again])
         self._since = 0
         return self._keep(self._search(grey, space))
@@ -168,6 +171,7 @@ class BowFinder:
     def _keep(self, found: list[Candidate]) -> list[Candidate]:
         self._last = found[0] if found else None
         if found:
+            self._best = max(self._best, found[0].score)
             self._usual = 0.9 * self._usual + 0.1 * found[0].score if self._usual else found[0].score
         return found
 
