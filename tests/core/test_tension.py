@@ -171,3 +171,14 @@ def test_how_near_a_sign_is_to_where_it_begins():
     assert nearness(sign("wrist that does not move", 12.0)) == pytest.approx(0.5)
     assert nearness(sign("wrist that does not move", 3.0)) == pytest.approx(2.0)
     assert nearness(sign("shaking bow", float("nan"))) == 0.0
+
+
+def test_a_place_that_drifts_is_no_trembling_however_far_it_drifts():
+    """The flank of something slower reaches into the band; a tremor is a peak of its own, also beside a drift."""
+    t = np.arange(0, 1.8, 1 / 24)
+    rng = np.random.default_rng(4)
+    drift = 40 * np.exp(-0.5 * ((t - 0.9) / 0.11) ** 2) + rng.normal(0, 0.05, len(t))
+    assert shaking(drift, 24.0).size > 0.9 and np.isnan(shaking(drift, 24.0).over_noise)
+    tremor = 3 * np.sin(2 * np.pi * 1.1 * t) + 1.5 * np.sin(2 * np.pi * 7 * t) + rng.normal(0, 0.05, len(t))
+    found = shaking(tremor, 24.0)
+    assert found.hz == pytest.approx(7.0, abs=0.6) and found.over_noise > 3

@@ -59,6 +59,10 @@ def shaking(values: Array, rate_hz: float) -> Shaking:
     near = inside & (np.abs(frequency - peak) <= PEAK_WIDTH_HZ)
     rest = (frequency >= LOWEST_PEAK_HZ) & (np.abs(frequency - peak) > PEAK_WIDTH_HZ)
     noise = float(np.median(power[rest])) * near.sum() if rest.sum() >= FEWEST_REST else np.nan
+    slower = inside & (frequency < peak)
+    if (power[slower] > power[frequency == peak]).any():
+        # no peak, but the flank of something slower: of the stroke, or of a place that drifts
+        noise = np.nan
     return Shaking(
         float(np.sqrt(power[near].sum() * (frequency[1] - frequency[0]))), peak, float(np.sqrt(power[near].sum() / max(noise, 1e-30)))
     )  # fmt: skip
