@@ -18,10 +18,11 @@ from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.media.video import Frame
 from dolcezza.core.models.landmarks import Guess
 from dolcezza.core.pipeline.find_instrument import (
+    CLEARLY,
     CLOSE_PX,
     FoundFrame,
     _apart,
-    _which_way,
+    _worth,
     agreed,
     close_square,
     closeup,
@@ -118,9 +119,20 @@ def frame(t_s: float, score: float) -> FoundFrame:
 
 def test_which_way_round_is_told_by_the_hands_where_both_are_found():
     found = {False: [frame(0, 9.0)] * 4, True: [frame(0, 9.4)] * 4}
-    assert _which_way(found, {False: [None] * 4, True: [None] * 4})
-    assert not _which_way(found, {False: [True] * 4, True: [False] * 4})
-    assert _which_way({False: [], True: [frame(0, 5.0)]}, {False: [], True: [None]})
+
+    def flip(found, votes):
+        worth = _worth(found, votes)
+        return worth[True] > worth[False]
+
+    assert not flip(found, {False: [None] * 4, True: [None] * 4}), "most pictures are as they were filmed"
+    assert not flip(found, {False: [True] * 4, True: [False] * 4})
+    assert flip(found, {False: [False] * 4, True: [True] * 4})
+    assert flip({False: [], True: [frame(0, 5.0)]}, {False: [], True: [None]})
+    # hands that are seldom seen leave it open for some more looks; hands that are seen decide
+    seldom, often = (
+        _worth(found, v) for v in ({False: [None] * 4, True: [None, True, True, None]}, {False: [True] * 4, True: [False] * 4})
+    )
+    assert max(seldom.values()) < CLEARLY * min(seldom.values()) and max(often.values()) > CLEARLY * min(often.values())
 
 
 def test_frames_that_are_kept_lie_apart():

@@ -44,8 +44,10 @@ LOOKS = 14
 WITHIN_S = 40.0
 LIKELY = 0.25
 """Share of the likelihood from which a place counts as seen."""
-DECIDED = 5
-"""Found in so many looks one way round, it is no longer looked for the other way."""
+DECIDED, CLEARLY = 5, 2.0
+"""Found in so many looks, and so much more speaks for one way round than for the other: it is looked for only that way."""
+SELDOM = 2.0
+"""Left-handed players and mirrored pictures are the exception: where hands and instrument leave it open, the picture is as it was filmed."""
 ENOUGH = 0.25
 """Share of the looks in which the instrument must be found."""
 CALIBRATED = 3
@@ -212,9 +214,12 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
                 found[flip].append(got)
                 votes[flip].append(_bow_in_the_right_hand(picture, got.fit, model, models))
         if len(ways) > 1 and max(len(f) for f in found.values()) >= DECIDED:
-            ways = (_which_way(found, votes),)
+            worth = _worth(found, votes)
+            if max(worth.values()) > CLEARLY * min(worth.values()):
+                ways = (worth[True] > worth[False],)
         yield Progress(Stage.SKIMMING, looked, LOOKS)
-    flip = _which_way(found, votes) if len(ways) > 1 else ways[0]
+    worth = _worth(found, votes)
+    flip = worth[True] > worth[False] if len(ways) > 1 else ways[0]
     best = sorted(found[flip], key=lambda f: -f.score)
     if looked == 0 or len(best) < ENOUGH * looked:
         raise TrackingError(
@@ -253,14 +258,14 @@ def _bow_in_the_right_hand(picture: Array, fit: LandmarkFit, model: InstrumentMo
     return left < right
 
 
-def _which_way(found: dict[bool, list[FoundFrame]], votes: dict[bool, list[bool | None]]) -> bool:
-    """Whether the picture is turned left for right: what is found more surely, and with the bow in the right hand."""
+def _worth(found: dict[bool, list[FoundFrame]], votes: dict[bool, list[bool | None]]) -> dict[bool, float]:
+    """How much speaks for the picture as it is, and turned left for right: what is found, how surely, and the bow in the right hand."""
     worth = {}
     for flip, frames in found.items():
         said = [v for v in votes[flip] if v is not None]
         hand = (sum(said) + 1) / (len(said) + 2)
-        worth[flip] = sum(f.score for f in frames) * hand
-    return worth[True] > worth[False]
+        worth[flip] = sum(f.score for f in frames) * hand / (SELDOM if flip else 1.0)
+    return worth
 
 
 def _apart(best: list[FoundFrame]) -> list[FoundFrame]:
