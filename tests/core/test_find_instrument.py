@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from concurrent.futures import Future
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -21,7 +22,7 @@ from dolcezza.core.pipeline.find_instrument import (
     CLEARLY,
     CLOSE_PX,
     FoundFrame,
-    _apart,
+    _clearest,
     _worth,
     agreed,
     close_square,
@@ -135,9 +136,12 @@ def test_which_way_round_is_told_by_the_hands_where_both_are_found():
     assert max(seldom.values()) < CLEARLY * min(seldom.values()) and max(often.values()) > CLEARLY * min(often.values())
 
 
-def test_frames_that_are_kept_lie_apart():
-    kept = _apart([frame(1.0, 9), frame(1.1, 8.9), frame(5.0, 8.5), frame(9.0, 8.0), frame(3.0, 7.9), frame(7.0, 7.0)])
-    assert [f.t_s for f in kept] == [1.0, 5.0, 9.0]
+def test_of_the_frames_that_show_most_the_one_that_fits_best_is_kept():
+    def seen(t_s, score, rms_px):
+        return replace(frame(t_s, score), fit=replace(frame(t_s, score).fit, rms_px=rms_px))
+
+    kept = _clearest([seen(1.0, 10.0, 3.0), seen(2.0, 9.5, 1.5), seen(3.0, 9.2, 2.0), seen(4.0, 6.0, 0.5)])
+    assert kept.t_s == 2.0, "what shows little fits easily"
 
 
 def test_found_landmarks_are_in_the_fit_file_with_their_names():

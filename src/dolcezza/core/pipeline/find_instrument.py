@@ -47,11 +47,11 @@ LIKELY = 0.25
 DECIDED, CLEARLY = 5, 2.0
 """Found in so many looks, and so much more speaks for one way round than for the other: it is looked for only that way."""
 SELDOM = 2.0
-"""Left-handed players and mirrored pictures are the exception: where hands and instrument leave it open, the picture is as it was filmed."""
+"""Left-handed players and mirrored pictures are the exception: where hands and instrument leave it open, the picture is as filmed."""
 ENOUGH = 0.25
 """Share of the looks in which the instrument must be found."""
-CALIBRATED = 3
-"""So many frames are kept at most."""
+ABOUT_AS_WELL = 0.9
+"""Frames in which at least this share of the best frame's landmarks is seen are about as good."""
 LEFT_WRIST, RIGHT_WRIST, LEAST_VISIBLE = 15, 16, 0.4
 FEWEST, FEWEST_REQUIRED = 6, 3
 """So many of the instrument's landmarks, and of bridge and fingerboard's end, must be seen for a frame to count."""
@@ -71,9 +71,9 @@ class FoundFrame:
 
 @dataclass(frozen=True)
 class FoundInstrument:
-    """What was found in a video: the frames, best first, whether the picture is turned left for right, and in which share of the looks."""
+    """What was found in a video: the clearest frame, whether the picture is turned left for right, and in which share of the looks."""
 
-    frames: list[FoundFrame]
+    frame: FoundFrame
     flip: bool
     share: float
 
@@ -220,13 +220,13 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
         yield Progress(Stage.SKIMMING, looked, LOOKS)
     worth = _worth(found, votes)
     flip = worth[True] > worth[False] if len(ways) > 1 else ways[0]
-    best = sorted(found[flip], key=lambda f: -f.score)
-    if looked == 0 or len(best) < ENOUGH * looked:
+    here = found[flip]
+    if looked == 0 or len(here) < ENOUGH * looked:
         raise TrackingError(
             "The instrument was not found in this video.",
             "Film with the whole instrument in the picture, or set the four landmarks by hand (with --fit on the command line).",
         )
-    return FoundInstrument(_apart(best), flip, len(best) / looked)
+    return FoundInstrument(_clearest(here), flip, len(here) / looked)
 
 
 def _in_frame(model: InstrumentModel, picture: Array, look: Look, t_s: float) -> FoundFrame | None:
@@ -268,14 +268,14 @@ def _worth(found: dict[bool, list[FoundFrame]], votes: dict[bool, list[bool | No
     return worth
 
 
-def _apart(best: list[FoundFrame]) -> list[FoundFrame]:
-    """The best frames that are not close together in time."""
-    span = max(f.t_s for f in best) - min(f.t_s for f in best)
-    out: list[FoundFrame] = []
-    for frame in best:
-        if len(out) < CALIBRATED and all(abs(frame.t_s - o.t_s) > 0.2 * span for o in out):
-            out.append(frame)
-    return out
+def _clearest(found: list[FoundFrame]) -> FoundFrame:
+    """Of the frames in which most is seen, the one whose landmarks one instrument explains best.
+
+    One is enough: the take is followed from it, and all looks along the way put it right together. Several, each with the errors of its
+    own look, would pull the instrument from one pose to the next.
+    """
+    most = max(f.score for f in found)
+    return min((f for f in found if f.score >= ABOUT_AS_WELL * most), key=lambda f: f.fit.rms_px)
 
 
 def found_fit(video: Path, instrument: str, models: Models) -> Work[Fit]:
@@ -283,8 +283,6 @@ def found_fit(video: Path, instrument: str, models: Models) -> Work[Fit]:
     name = spec_named(instrument).name
     found = yield from find_instrument(video, spec_named(instrument), models)
     width = probe(video).width
-    frames = [
-        CalibrationFrame(f.t_s, flipped(f.points, width) if found.flip else f.points, tuple(f.points))
-        for f in sorted(found.frames, key=lambda f: f.t_s)
-    ]
-    return Fit(name, tuple(frames), "left" if found.flip else "right", take=video.name)
+    best = found.frame
+    frame = CalibrationFrame(best.t_s, flipped(best.points, width) if found.flip else best.points, tuple(best.points))
+    return Fit(name, (frame,), "left" if found.flip else "right", take=video.name)

@@ -22,7 +22,7 @@ SAMPLES = 60
 PROFILE_STEP = 0.25
 REACH_SD = 2.5
 """How many sd of the landmarks' own error a string is looked for to each side."""
-MOST_REACH_PX = 6.0
+MOST_REACH_PX = 12.0
 STRING_SPREAD_MM = 0.2
 """How much makers and players differ in the place of a string (one sd, mm), from memory."""
 RIDGE_SD_PX = 0.2
