@@ -60,6 +60,9 @@ def test_a_bow_set_down_crooked():
 def test_a_difference_within_its_own_uncertainty_is_not_sure():
     assert not find(strokes(angle=5.0, sd=3.0), VIOLIN, USUAL)[0].sure
     assert find(strokes(angle=9.0, sd=1.0), VIOLIN, USUAL)[0].sure
+    # known worse than what is asked of it, an angle proves nothing, however far it lies off
+    far = find(strokes(angle=lambda p: 17 - 34 * p, sd=6.0), VIOLIN, USUAL)[0]
+    assert far.sd > far.limit and not far.sure
 
 
 def test_what_is_crooked_on_one_of_two_strings_that_explain_the_picture_alike_is_not_sure():

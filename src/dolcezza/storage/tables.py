@@ -70,7 +70,7 @@ def stroke_to_dict(stroke: Stroke) -> dict[str, Any]:
 
 def stroke_from_dict(data: dict[str, Any]) -> Stroke:
     """Inverse of ``stroke_to_dict``."""
-    missing = {f.name: "" if f.name in _TEXT else float("nan") for f in fields(Stroke)}
+    missing = {f.name: "" if f.name in _TEXT else math.nan for f in fields(Stroke)}
     values: dict[str, Any] = {name: nothing if data.get(name) is None else data[name] for name, nothing in missing.items()}
     return Stroke(**values)
 

@@ -5,6 +5,7 @@ The band is that of trembling hands and of a bow that bounces; bowing itself and
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,7 +37,7 @@ class Shaking:
     over_noise: float
 
 
-NONE = Shaking(float("nan"), float("nan"), float("nan"))
+NONE = Shaking(math.nan, math.nan, math.nan)
 
 
 def shaking(values: Array, rate_hz: float) -> Shaking:
@@ -60,9 +61,8 @@ def shaking(values: Array, rate_hz: float) -> Shaking:
     rest = (frequency >= LOWEST_PEAK_HZ) & (np.abs(frequency - peak) > PEAK_WIDTH_HZ)
     noise = float(np.median(power[rest])) * near.sum() if rest.sum() >= FEWEST_REST else np.nan
     slower = inside & (frequency < peak)
-    if (power[slower] > power[frequency == peak]).any():
-        # no peak, but the flank of something slower: of the stroke, or of a place that drifts
-        noise = np.nan
-    return Shaking(
-        float(np.sqrt(power[near].sum() * (frequency[1] - frequency[0]))), peak, float(np.sqrt(power[near].sum() / max(noise, 1e-30)))
-    )  # fmt: skip
+    # no peak, but the flank of something slower: of the stroke, or of a place that drifts
+    flank = bool((power[slower] > power[frequency == peak]).any())
+    size = float(np.sqrt(power[near].sum() * (frequency[1] - frequency[0])))
+    known = not flank and np.isfinite(noise)
+    return Shaking(size, peak, float(np.sqrt(power[near].sum() / max(noise, 1e-30))) if known else math.nan)

@@ -40,7 +40,8 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
         shape = mark.shape
         sd = _of_all(members)
         placed_crooked = shape == Shape.CONSTANT and all(abs(s.angle_start) > 0.7 * limit for s in members)
-        # a bow that turns along its way is crooked somewhere, whatever landmarks and lens have put into all its angles alike
+        # a bow that turns along its way is crooked somewhere, whatever landmarks and lens have put into all its angles alike; but an angle
+        # that is known worse than what is asked of it proves nothing, however far it lies off
         half = 0.5 * abs(mark.tip - mark.frog)
         off = surely_beyond(abs(mark.worst), limit, sd) or (half > limit and surely_beyond(half, limit, TURNING_SHARE * sd))
         cause = "set down crooked" if placed_crooked else CAUSE_OF[shape]
@@ -48,7 +49,7 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
             found(
                 "crooked", _crooked(mark, on_strokes(len(members), len(own), _kind_of(members), strings)), members=members, of=len(own),
                 at=[s.angle_worst_s for s in members], value=mark.worst, sd=sd, limit=limit, unit="deg",
-                sure=off and well_seen(members, len(own)), cause=cause,
+                sure=off and sd <= limit and well_seen(members, len(own)), cause=cause,
             )
         )  # fmt: skip
     return out
