@@ -17,6 +17,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.tracking.bow_space import SearchSpace, bow_like, search_space
+from dolcezza.core.tracking.profiles import centres, inside, sample, straight
 
 CANDIDATES = 4
 STRIP_STEP_PX = 2.0
@@ -135,7 +136,7 @@ class BowFinder:
     def levels(self, grey: Array, line: Candidate, across_px: float) -> tuple[Array, Array]:
         """Grey levels (m,) along a ``line``'s strip, and of what lies ``across_px`` beside it (+ along its normal)."""
         along = line.strip_start + line.step * np.arange(len(line.strip))
-        rows = _sample(grey, line.point, line.direction, along, np.array([-0.5, 0.0, 0.5, across_px, across_px + np.sign(across_px)]))
+        rows = sample(grey, line.point, line.direction, along, np.array([-0.5, 0.0, 0.5, across_px, across_px + np.sign(across_px)]))
         return rows[:, :3].mean(axis=1), rows[:, 3:].mean(axis=1)
 
     def edge(self, grey: Array, camera: Camera, line: Candidate, at_px: float) -> tuple[float, float]:
@@ -143,9 +144,9 @@ class BowFinder:
         there is none."""
         space, sign = self._space(camera), float(np.sign(at_px))
         reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
-        along = _inside(line.point, line.direction, reach, 2.5 * STRIP_STEP_PX * self._scale_px, self.shape)
+        along = inside(line.point, line.direction, reach, 2.5 * STRIP_STEP_PX * self._scale_px, self.shape)
         walk = np.arange(-EDGE_REACH_PX, EDGE_REACH_PX + 0.1, 0.5) * self._scale_px
-        rows = _sample(grey, line.point, line.direction, along, at_px + sign * walk)
+        rows = sample(grey, line.point, line.direction, along, at_px + sign * walk)
         rise = rows[:, 4:] - rows[:, :-4]
         at = rise.argmax(axis=1)
         height = rise[np.arange(len(along)), at]
@@ -153,7 +154,7 @@ class BowFinder:
         if good.sum() < 12:
             return float("nan"), float("nan")
         where = at_px + sign * walk[2:-2][at[good]]
-        (shift, slope), _ = _line(along[good], where, np.minimum(height[good], 40.0), space.hair_px, rounds=6)
+        (shift, slope), _ = straight(along[good], where, np.minimum(height[good], 40.0), space.hair_px, rounds=6)
         return float(shift), float(slope)
 
     def stick_px(self, camera: Camera) -> Array:
@@ -249,13 +250,13 @@ class BowFinder:
         side = max(2.0, 0.45 * space.hair_px + 1.0)
         sd = np.array([1.0, 0.01])
         for half, fine in ((2.2 * side, 1.0), (1.2 * side, 0.5)) if near else ((3.0 * side, 1.0), (1.6 * side, 0.5), (1.2 * side, 0.5)):
-            along = _inside(point, direction, reach, step * 4, self.shape)
+            along = inside(point, direction, reach, step * 4, self.shape)
             if len(along) < 20:
                 return None
             normal = np.array([-direction[1], direction[0]])
             offsets = np.arange(-half - side, half + side + 0.01, fine)
             lag = max(1, round(side / fine))
-            profile = _sample(grey, point, direction, along, offsets)
+            profile = sample(grey, point, direction, along, offsets)
             ridge = profile[:, lag:-lag] - np.maximum(profile[:, : -2 * lag], profile[:, 2 * lag :])
             inner = offsets[lag:-lag]
             at = np.argmax(ridge, axis=1)
@@ -264,8 +265,8 @@ class BowFinder:
             if good.sum() < 12:
                 return None
             # centre of the bright run: mean of the flanks at half height
-            centre = _centres(profile, inner, at, lag)
-            fit, weights = _line(
+            centre = centres(profile, inner, at, lag)
+            fit, weights = straight(
                 along[good], centre[good], np.minimum(peak[good], 40.0), space.hair_px, rounds=6 if half > 2.5 * side else 4
             )
             used = float(weights.sum())
@@ -289,11 +290,11 @@ class BowFinder:
         side = max(2.0, 0.45 * space.hair_px + 1.0)
         edges = self._flanks(grey, space, point, direction, reach, step * 5)
         # where a flank lies outside the picture nobody sees whether there is a ridge
-        along = _inside(point, direction, reach, step, self.shape, half=side + 0.5)
+        along = inside(point, direction, reach, step, self.shape, half=side + 0.5)
         if len(along) < 20:
             return None
         across = np.array([-side - 0.5, -side, -0.5, 0.0, 0.5, side, side + 0.5])
-        rows = _sample(grey, point, direction, along, across)
+        rows = sample(grey, point, direction, along, across)
         core = rows[:, 2:5].mean(axis=1)
         strip = core - np.maximum(rows[:, :2].mean(axis=1), rows[:, 5:].mean(axis=1))
         score = bow_like(np.clip(strip - RIDGE_FLOOR, 0, 30), along, space.longest_px) * step / self._scale_px
@@ -318,7 +319,7 @@ class BowFinder:
         if len(along) < 20 or seen.min() < side + 1.0:
             return float("nan"), float("nan")
         steps = np.linspace(side + 0.5, STICK_REACH_MM * abs(rise) + 3.0, STICK_SAMPLES)
-        own, other = (_sample(grey, point, direction, along, sign * steps) for sign in (np.sign(rise), -np.sign(rise)))
+        own, other = (sample(grey, point, direction, along, sign * steps) for sign in (np.sign(rise), -np.sign(rise)))
         dark = [float(np.median(np.minimum(a[:, -1], b[:, -1]) - a.min(axis=1))) for a, b in ((own, other), (other, own))]
         return dark[0], dark[1]
 
@@ -330,18 +331,18 @@ class BowFinder:
         if far < side + 2.0:
             return np.zeros(len(along)), np.zeros(len(along))
         steps = np.linspace(side + 0.5, far + 3.0, STICK_SAMPLES)
-        band = _sample(grey, point, direction, along, np.sign(rise) * steps)
-        opposite = _sample(grey, point, direction, along, np.array([-np.sign(rise) * (side + 2.0)]))[:, 0]
+        band = sample(grey, point, direction, along, np.sign(rise) * steps)
+        opposite = sample(grey, point, direction, along, np.array([-np.sign(rise) * (side + 2.0)]))[:, 0]
         return np.minimum(band[:, -1], opposite) - band.min(axis=1), band[:, -1]
 
     def _flanks(self, grey: Array, space: SearchSpace, point: Array, direction: Array, reach: float, step: float) -> Array:
         """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope."""
-        along = _inside(point, direction, reach, step, self.shape)
+        along = inside(point, direction, reach, step, self.shape)
         far = 0.5 * space.hair_px + 3.0
         walk = np.arange(0.0, far + 0.26, 0.5)
         out = np.full((2, 2), np.nan)
         for k, sign in enumerate((-1.0, 1.0)):
-            values = _sample(grey, point, direction, along, sign * walk)
+            values = sample(grey, point, direction, along, sign * walk)
             peak, ground = values[:, :3].max(axis=1), values[:, -1]
             lift = peak - ground
             half = (ground + 0.5 * lift)[:, None]
@@ -353,61 +354,8 @@ class BowFinder:
             rows, at = np.flatnonzero(good), at[good]
             high, low = values[rows, at - 1], values[rows, at]
             where = sign * (walk[at - 1] + 0.5 * np.clip((high - half[good, 0]) / np.maximum(high - low, 1e-6), 0, 1))
-            out[k], _ = _line(along[good], where, np.minimum(lift[good], 40.0), space.hair_px, rounds=4)
+            out[k], _ = straight(along[good], where, np.minimum(lift[good], 40.0), space.hair_px, rounds=4)
         return out
-
-
-def _inside(point: Array, direction: Array, reach: float, step: float, shape: tuple[int, int], *, half: float = 0.0) -> Array:
-    """Places along a line, px, at which it lies in the picture, with ``half`` px to either side of it."""
-    along = np.arange(-np.floor(reach / step), np.floor(reach / step) + 1) * step
-    xy = point + along[:, None] * direction
-    x, y = 2 + half * abs(direction[1]), 2 + half * abs(direction[0])
-    ok = (xy[:, 0] >= x) & (xy[:, 0] < shape[1] - 1 - x) & (xy[:, 1] >= y) & (xy[:, 1] < shape[0] - 1 - y)
-    return np.asarray(along[ok])
-
-
-def _sample(grey: Array, point: Array, direction: Array, along: Array, across: Array) -> Array:
-    """Grey values (m, k), float32, at ``along`` (m,) px down a line and ``across`` (k,) px beside it (+ along (-dy, dx)).
-
-    (0, 0) is the picture's corner, so pixel centres lie at halves.
-    """
-    a, c = along.astype(np.float32)[:, None], np.asarray(across, np.float32)[None, :]
-    dx, dy = np.float32(direction[0]), np.float32(direction[1])
-    x = a * dx + (np.float32(point[0] - 0.5) - c * dy)
-    y = a * dy + (np.float32(point[1] - 0.5) + c * dx)
-    return cv2.remap(grey, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
-
-
-def _centres(profile: Array, inner: Array, at: Array, lag: int) -> Array:
-    """Sub-pixel middle of the ridge: centre of what stands above the higher flank, within the ridge's width."""
-    rows = np.arange(len(at))
-    window = np.arange(-lag, lag + 1)
-    cols = np.clip(at[:, None] + lag + window, 0, profile.shape[1] - 1)
-    values = profile[rows[:, None], cols]
-    floor = np.maximum(values[:, 0], values[:, -1])[:, None]
-    lift = np.clip(values - floor, 0, None)
-    mass = lift.sum(axis=1)
-    return np.asarray(inner[at] + (lift * window).sum(axis=1) / np.maximum(mass, 1e-6) * (inner[1] - inner[0]))
-
-
-def _line(along: Array, centre: Array, weight: Array, hair_px: float, *, rounds: int) -> tuple[Array, Array]:
-    """Robust straight line ``centre = a + b along``. Starts from the median of the supported middle."""
-    shift, slope = float(np.partition(centre, len(centre) // 2)[len(centre) // 2]), 0.0
-    base = robust = weight / 40.0
-    wide, narrow = (f * max(1.0, 0.3 * hair_px) for f in (3.0, 1.2))
-    for k in range(rounds):
-        left = centre - shift - slope * along
-        keep = 1 - (left / (wide if 2 * k < rounds else narrow)) ** 2
-        robust = base * np.where(keep > 0, keep, 0.0) ** 2
-        total = float(robust.sum())
-        if total < 1e-3:
-            break
-        wx = robust * along
-        mean = wx.sum() / total
-        spread = (wx * along).sum() - total * mean**2 + 1e-2
-        slope = float(((wx - robust * mean) * centre).sum() / spread)
-        shift = float((robust * centre).sum() / total - slope * mean)
-    return np.array([shift, slope]), robust
 
 
 def _cross(point: Array, direction: Array, space: SearchSpace) -> Array:
