@@ -5,7 +5,7 @@ from __future__ import annotations
 import shutil
 import time
 from dataclasses import replace
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from fractions import Fraction
 from pathlib import Path
 
@@ -15,7 +15,7 @@ import pytest
 
 from dolcezza.core.media.probe import recorded_at
 from dolcezza.services.agenda import lesson_of
-from dolcezza.services.day import name_in, proposals, take_in, videos_in
+from dolcezza.services.day import name_in, proposals, results, take_in, videos_in
 from dolcezza.services.studio import Studio
 
 
@@ -122,3 +122,22 @@ def test_the_most_urgent_lesson_comes_first_and_the_day_is_kept(studio, tmp_path
     found[0].path.unlink()
     again, faults = take_in(studio, [(found[0], names["Bram"].id)])
     assert not again and "a.mp4" in faults[0]
+
+
+def test_what_came_out_of_a_day_is_listed_without_what_was_dismissed(measured_studio, tmp_path):
+    shutil.copytree(measured_studio, tmp_path / "results")
+    made = Studio(tmp_path / "results")
+    today = date.fromisoformat(made.analysis(made.store.analysed_on(date.today())[0]).made_at[:10])
+    (one,) = results(made, today)
+    stored = made.analysis(one.take)
+    assert (one.student, one.strokes) == (made.store.student(one.take.student_id).name, len(stored.strokes))
+    first = next((j for j in stored.findings if j.finding.sure), None)
+    assert (one.first.id if one.first else None) == (first.id if first else None)
+    accepted = stored.findings[-1]
+    made.review.judge(accepted, "accepted")
+    assert results(made, today)[0].first is not None, "what the teacher has said counts"
+    for judged in made.analysis(one.take).findings:
+        made.review.judge(judged, "dismissed", "not today")
+    assert results(made, today)[0].first is None
+    assert results(made, today - timedelta(days=1)) == []
+    made.close()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from pathlib import Path
 
 from dolcezza.core.base.errors import DolcezzaError
@@ -14,7 +14,7 @@ from dolcezza.core.media.probe import TakeFile, fingerprint, probe, recorded_at
 from dolcezza.core.practice.lessons import LESSON_MIN
 from dolcezza.services.agenda import lesson_of
 from dolcezza.services.studio import Studio
-from dolcezza.storage.records import Student
+from dolcezza.storage.records import JudgedFinding, Student, Take, Verdict
 
 VIDEO_SUFFIXES = (".mp4", ".mov", ".m4v", ".mkv", ".webm", ".avi", ".3gp")
 SHORTEST_NAME = 3
@@ -122,3 +122,26 @@ def take_in(studio: Studio, chosen: Sequence[tuple[Proposal, int]]) -> tuple[lis
         lesson = lesson_of(studio.store.student(student_id))
         ids.append((lesson.next(now) if lesson is not None else datetime.max, order, take.id))
     return [take_id for _, _, take_id in sorted(ids)], faults
+
+
+@dataclass(frozen=True)
+class Result:
+    """What came out of one video: whose it is, how many strokes, and what stands first (None = nothing that is sure)."""
+
+    take: Take
+    student: str
+    strokes: int
+    first: JudgedFinding | None
+
+
+def results(studio: Studio, day: date) -> list[Result]:
+    """All videos that were analysed on a day, the last one first. What the teacher dismissed does not count."""
+    names = {s.id: s.name for s in studio.students()}
+    out = []
+    for take in studio.store.analysed_on(day):
+        stored = studio.analysis(take)
+        if stored is None:
+            continue
+        told = [j for j in stored.findings if j.verdict is not Verdict.DISMISSED and (j.finding.sure or j.verdict is Verdict.ACCEPTED)]
+        out.append(Result(take, names.get(take.student_id, ""), len(stored.strokes), told[0] if told else None))
+    return out

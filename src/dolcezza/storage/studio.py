@@ -175,6 +175,16 @@ class StudioStore:
         with self.database.atomic() as session:
             return statuses(session, _take)
 
+    def analysed_on(self, day: date) -> list[Take]:
+        """Takes that were analysed on a day, the last one first."""
+        with self.database.atomic() as session:
+            last: dict[int, int] = {}
+            rows = session.execute(select(AnalysisRow.take_id, AnalysisRow.id).where(AnalysisRow.made_at.startswith(day.isoformat())))
+            for take_id, number in rows:
+                last[take_id] = max(last.get(take_id, 0), number)
+            found = {row.id: _take(row) for row in session.scalars(select(TakeRow).where(TakeRow.id.in_(last)))}
+        return [found[t] for t in sorted(found, key=lambda t: -last[t])]
+
     def all_instruments(self) -> dict[int, str]:
         """The newest instrument of every student, by student."""
         with self.database.atomic() as session:

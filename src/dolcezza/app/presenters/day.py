@@ -3,23 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from dolcezza.app.dialogs.day_dialog import DayDialog
+from dolcezza.app.dialogs.results_dialog import ResultsDialog
 from dolcezza.app.presenters.analysis import AnalysisPresenter
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
-from dolcezza.services.day import Proposal, proposals, take_in, videos_in
+from dolcezza.services.day import Proposal, proposals, results, take_in, videos_in
 from dolcezza.services.studio import Studio
 
 
 class DayPresenter(QObject):
-    """Emits ``taken_in()`` when videos have come in."""
+    """Emits ``taken_in()`` when videos have come in, ``open_wanted(take id)`` when one of the day's results is to be shown."""
 
     taken_in = Signal()
+    open_wanted = Signal(int)
 
     def __init__(self, studio: Studio, measuring: AnalysisPresenter, notice: NoticeStrip, parent: QWidget) -> None:
         super().__init__(parent)
@@ -32,6 +35,12 @@ class DayPresenter(QObject):
         folder = QFileDialog.getExistingDirectory(self._window, tr("The day's videos"))
         if folder:
             self.offer([Path(folder)])
+
+    def show_results(self) -> None:
+        """What came out of today's videos."""
+        shown = ResultsDialog(results(self._studio, date.today()), spoken().sentence, self._window)
+        shown.opened.connect(self.open_wanted)
+        shown.exec()
 
     def offer(self, paths: Sequence[Path]) -> None:
         """Files or folders came: propose, ask, take in."""

@@ -166,6 +166,7 @@ class MainWindow(QMainWindow):
             "ends_go": self.strokes.let_ends_go,
             "profile": self.show_profile,
             "day": self.days.ask,
+            "results": self.days.show_results,
             "archive": self.archives.ask_out,
             "take_in": self.archives.ask_in,
         }

@@ -18,6 +18,7 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
         (
             ("open", mark("Open a video…"), "Ctrl+O"),
             ("day", mark("Take in the day’s videos…"), "Ctrl+D"),
+            ("results", mark("Results of the day…"), "Ctrl+Shift+D"),
             ("recent", mark("Recent"), ""),
             ("measure", mark("Analyse"), "Ctrl+M"),
             ("profile", mark("Profile of the student"), "Ctrl+P"),

@@ -22,6 +22,7 @@ def connect(window: MainWindow) -> None:
     window.students.edit.connect(window.takes.edit_student)
     window.archives.came.connect(window.students.reload)
     window.days.taken_in.connect(window.students.reload)
+    window.days.open_wanted.connect(window.open_take)
     window.students.videos_offered.connect(window.days.offer)
     window.takes.student_changed.connect(window._on_student_changed)
     window.takes.leaving.connect(window._on_leaving)

@@ -3242,6 +3242,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Videos des Tages aufnehmen…</translation>
     </message>
     <message>
+        <source>Results of the day…</source>
+        <translation>Ergebnisse des Tages …</translation>
+    </message>
+    <message>
         <source>Recent</source>
         <translation>Zuletzt geöffnet</translation>
     </message>
@@ -3370,8 +3374,36 @@ Kontakt {2} vom Steg</translation>
         <translation>Aufnehmen und auswerten ({0})</translation>
     </message>
     <message>
+        <source>Results of the day</source>
+        <translation>Ergebnisse des Tages</translation>
+    </message>
+    <message>
+        <source>Analysed today</source>
+        <translation>Heute ausgewertet</translation>
+    </message>
+    <message>
+        <source>The last one first. What you dismissed is left out; what is not sure is on its page.</source>
+        <translation>Das letzte zuerst. Was Sie verworfen haben, fehlt; was nicht sicher ist, steht auf seiner Seite.</translation>
+    </message>
+    <message>
         <source>Strokes</source>
         <translation>Striche</translation>
+    </message>
+    <message>
+        <source>First</source>
+        <translation>Zuerst</translation>
+    </message>
+    <message>
+        <source>Open</source>
+        <translation>Öffnen</translation>
+    </message>
+    <message>
+        <source>Open “{0}” of {1}</source>
+        <translation>„{0}“ von {1} öffnen</translation>
+    </message>
+    <message>
+        <source>No video has been analysed today.</source>
+        <translation>Heute wurde noch kein Video ausgewertet.</translation>
     </message>
     <message>
         <source>Arm</source>
