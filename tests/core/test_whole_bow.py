@@ -8,6 +8,7 @@ import pytest
 
 from dolcezza.core.bowing.whole_bow import FROG_MM, ends_of_band, hair_of_band
 from dolcezza.core.camera.bow_view import see_bow
+from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
@@ -22,21 +23,23 @@ PLANE = float(MODEL.string_planes[1:3].mean())
 WALL = 180
 
 
-def picture_of(angle: float, position: float, *, hair: int, stick: int = 55) -> tuple[np.ndarray, np.ndarray]:
-    """A wall with a bow: a ribbon 9 mm wide and a stick 7 mm thick, 11 mm above it; and the ends of the hair (2, 2) px."""
+def picture_of(
+    angle: float, position: float, *, hair: int, stick: int = 55, view: Camera = VIEW, wall: int = WALL, rise_mm: float = 11.0
+) -> tuple[np.ndarray, np.ndarray]:
+    """A wall with a bow: a ribbon 9 mm wide and a stick 7 mm thick, ``rise_mm`` above it; and the ends of the hair (2, 2) px."""
     rng = np.random.default_rng(1)
-    picture = np.clip(WALL + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3), 0, 255).astype(np.uint8)
+    picture = np.clip(wall + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3), 0, 255).astype(np.uint8)
     params = np.array([28.0, angle, PLANE, position])
-    ends = see_bow(MODEL, params, 1, VIEW.rotation, VIEW.tvec, VIEW.focal, VIEW.center)
+    ends = see_bow(MODEL, params, 1, view.rotation, view.tvec, view.focal, view.center)
     along = MODEL.bow_direction(np.array([angle]), np.array([PLANE]))[0]
     up = np.array([0.0, -np.sin(np.radians(PLANE)), np.cos(np.radians(PLANE))])
     flat = np.cross(along, up)
     touch = MODEL.string_point(1, 28.0)
     start = touch - position * MODEL.spec.hair_length * along
     corners = [start + s * MODEL.spec.hair_length * along + w * flat for s, w in ((0, -4.5), (1, -4.5), (1, 4.5), (0, 4.5))]
-    cv2.fillConvexPoly(picture, np.round(VIEW.project(np.array(corners)) * 16 - 8).astype(int), hair, cv2.LINE_AA, 4)
-    axis = VIEW.project(np.array([start + 11 * up - 20 * along, start + 11 * up + (MODEL.spec.hair_length + 15) * along]))
-    thick = max(2, round(7 * VIEW.focal / float(VIEW.tvec[2])))
+    cv2.fillConvexPoly(picture, np.round(view.project(np.array(corners)) * 16 - 8).astype(int), hair, cv2.LINE_AA, 4)
+    axis = view.project(np.array([start + rise_mm * up - 20 * along, start + rise_mm * up + (MODEL.spec.hair_length + 15) * along]))
+    thick = max(2, round(7 * view.focal / float(view.tvec[2])))
     a, b = (tuple(int(v) for v in np.round(p * 16 - 8)) for p in axis)
     cv2.line(picture, a, b, stick, thick, cv2.LINE_AA, 4)
     return cv2.GaussianBlur(picture, (0, 0), 0.8), ends
@@ -106,31 +109,13 @@ LOW = camera_at(MODEL, -12, 20)
 """From lower down: the stick stands plainly over its hair."""
 
 
-def bow_against(wall: int, *, hair: int, stick: int) -> tuple[np.ndarray, np.ndarray]:
-    rng = np.random.default_rng(2)
-    picture = np.clip(wall + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3), 0, 255).astype(np.uint8)
-    params = np.array([28.0, 2.0, PLANE, 0.5])
-    ends = see_bow(MODEL, params, 1, LOW.rotation, LOW.tvec, LOW.focal, LOW.center)
-    up = np.array([0.0, -np.sin(np.radians(PLANE)), np.cos(np.radians(PLANE))])
-    along = MODEL.bow_direction(np.array([2.0]), np.array([PLANE]))[0]
-    start = MODEL.string_point(1, 28.0) - 0.5 * MODEL.spec.hair_length * along
-    flat = np.cross(along, up)
-    corners = [start + s * MODEL.spec.hair_length * along + w * flat for s, w in ((0, -4.5), (1, -4.5), (1, 4.5), (0, 4.5))]
-    cv2.fillConvexPoly(picture, np.round(LOW.project(np.array(corners)) * 16 - 8).astype(int), hair, cv2.LINE_AA, 4)
-    axis = LOW.project(np.array([start + 15 * up - 20 * along, start + 15 * up + (MODEL.spec.hair_length + 15) * along]))
-    thick = max(2, round(7 * LOW.focal / float(LOW.tvec[2])))
-    a, b = (tuple(int(v) for v in np.round(p * 16 - 8)) for p in axis)
-    cv2.line(picture, a, b, stick, thick, cv2.LINE_AA, 4)
-    return cv2.GaussianBlur(picture, (0, 0), 0.8), ends
-
-
 def off_px(line, ends) -> float:
     true = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
     return float(abs((line.point - ends[0]) @ np.array([-true[1], true[0]])))
 
 
 def test_bright_hair_under_a_dark_stick_is_hair():
-    picture, ends = bow_against(110, hair=215, stick=50)
+    picture, ends = picture_of(2.0, 0.5, hair=215, view=LOW, wall=110, rise_mm=15)
     line = followed(picture)
     assert off_px(line, ends) < 1.0
     stick, other = line.beside
@@ -140,7 +125,7 @@ def test_bright_hair_under_a_dark_stick_is_hair():
 @pytest.mark.parametrize(("wall", "hair", "stick"), [(105, 45, 190), (190, 60, 55)])
 def test_a_bright_stick_and_the_gap_over_dark_hair_are_no_hair_and_the_hair_is_found_beside(wall, hair, stick):
     """A stick that shines over dark hair; a pale wall seen between a dark stick and dark hair."""
-    picture, ends = bow_against(wall, hair=hair, stick=stick)
+    picture, ends = picture_of(2.0, 0.5, hair=hair, stick=stick, view=LOW, wall=wall, rise_mm=15)
     line = followed(picture)
     assert off_px(line, ends) > 3.0 and not is_hair([line] * 5)
     found = BowFinder(MODEL, SHAPE, dark=True).away_from_stick(picture, LOW, line)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import date
 from pathlib import Path
 
@@ -29,6 +29,11 @@ class DayPresenter(QObject):
         self._studio, self._measuring, self._notice, self._window = studio, measuring, notice, parent
         measuring.one_more.connect(self._on_one_more)
         self._mine: set[int] = set()
+
+    @property
+    def does(self) -> dict[str, Callable[[], None]]:
+        """What the menu's entries do, by name."""
+        return {"day": self.ask, "results": self.show_results}
 
     def ask(self) -> None:
         """Which folder."""

@@ -165,8 +165,7 @@ class MainWindow(QMainWindow):
         does |= {
             "ends_go": self.strokes.let_ends_go,
             "profile": self.show_profile,
-            "day": self.days.ask,
-            "results": self.days.show_results,
+            **self.days.does,
             "archive": self.archives.ask_out,
             "take_in": self.archives.ask_in,
         }

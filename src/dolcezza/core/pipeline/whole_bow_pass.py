@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
@@ -9,6 +10,7 @@ import numpy as np
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import Message
 from dolcezza.core.bowing.whole_bow import BAND_SD_PX, hair_of_band
+from dolcezza.core.media.video import Frame
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import PROGRESS_EVERY, FramePass
 from dolcezza.core.tracking.bow_find import BAND_WIDTHS, BowFinder, Candidate
@@ -18,6 +20,17 @@ LEAST_BELIEVED = 0.5
 WHOLE_BOW = Message("note.whole bow")
 
 
+def _frames_again(context: Context, seen: FramePass) -> Iterator[tuple[int, Frame]]:
+    """The frames that the pass over the take has kept, with their numbers."""
+    k = 0
+    for frame in context.frames():
+        if k >= len(seen.times):
+            return
+        if frame.t_s >= seen.times[k] - 1e-6:
+            yield k, frame
+            k += 1
+
+
 def look_for_whole_bow(context: Context, seen: FramePass) -> Work[FramePass]:
     """The same frames with the hair's lines as whole bows have them; frames without one have none, all have none where what was found
     is mostly the stick alone."""
@@ -25,12 +38,7 @@ def look_for_whole_bow(context: Context, seen: FramePass) -> Work[FramePass]:
     found: list[list[Candidate]] = []
     believed: list[bool] = []
     before: Candidate | None = None
-    for frame in context.frames():
-        k = len(found)
-        if k >= len(seen.times):
-            break
-        if frame.t_s < seen.times[k] - 1e-6:
-            continue
+    for k, frame in _frames_again(context, seen):
         finder = finder or BowFinder(context.model, frame.image.shape[:2], dark=True, widths=BAND_WIDTHS)
         at = seen.followed[k]
         bands = finder.find(frame.image, at.camera) if at.confidence > 0 else []
@@ -53,12 +61,7 @@ def look_for_dark_hair(context: Context, seen: FramePass, followed: list[Candida
     """The same frames with the dark line beside what was ``followed``: the stick, or the gap between stick and hair."""
     finder: BowFinder | None = None
     found: list[list[Candidate]] = []
-    for frame in context.frames():
-        k = len(found)
-        if k >= len(seen.times):
-            break
-        if frame.t_s < seen.times[k] - 1e-6:
-            continue
+    for k, frame in _frames_again(context, seen):
         finder = finder or BowFinder(context.model, frame.image.shape[:2], dark=True)
         like, at = followed[k], seen.followed[k]
         hair = finder.away_from_stick(frame.image, at.camera, like) if like is not None and at.confidence > 0 else None

@@ -3606,14 +3606,6 @@ Kontakt {2} vom Steg</translation>
         <translation>zu einem Schritt gehen</translation>
     </message>
     <message>
-        <source>Ctrl+O, Ctrl+D, Ctrl+M, Ctrl+K</source>
-        <translation>Strg+O, Strg+D, Strg+M, Strg+K</translation>
-    </message>
-    <message>
-        <source>open a video, a day’s videos, analyse it, check the phone</source>
-        <translation>ein Video öffnen, die Videos des Tages, auswerten, das Telefon prüfen</translation>
-    </message>
-    <message>
         <source>Ctrl+P</source>
         <translation>Strg+P</translation>
     </message>
@@ -3638,12 +3630,20 @@ Kontakt {2} vom Steg</translation>
         <translation>Unterrichtsansicht: eine Sache, groß</translation>
     </message>
     <message>
-        <source>B</source>
-        <translation>B</translation>
+        <source>B, W</source>
+        <translation>B, W</translation>
     </message>
     <message>
-        <source>this stroke beside another, at the same bow position</source>
-        <translation>dieser Strich neben einem anderen, an derselben Stelle des Bogens</translation>
+        <source>this stroke beside another, or as asked</source>
+        <translation>dieser Strich neben einem anderen, oder wie verlangt</translation>
+    </message>
+    <message>
+        <source>Ctrl+O, Ctrl+D, Ctrl+Shift+D, Ctrl+M, Ctrl+K</source>
+        <translation>Strg+O, Strg+D, Strg+Umschalt+D, Strg+M, Strg+K</translation>
+    </message>
+    <message>
+        <source>open a video, a day’s, their results, analyse, check phone</source>
+        <translation>ein Video öffnen, die des Tages, Ergebnisse, auswerten, Telefon prüfen</translation>
     </message>
     <message>
         <source>Ctrl+Z, Ctrl+Shift+Z</source>
