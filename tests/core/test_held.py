@@ -72,6 +72,19 @@ def test_a_head_behind_the_left_hand_lies_farther_on_and_the_frog_tells_the_plac
     assert (np.abs(got.frog[lost] + WAY[lost] * HAIR_PX) < 2 * got.frog_sd[lost]).all()
 
 
+def test_a_frog_and_a_hand_that_contradict_each_other_leave_the_place_open():
+    """The head is lost, and the hand seems to be elsewhere: nothing says which of the two is right."""
+    lines = drawn(WAY)
+    seen = replace(lines, head=np.where(lines.head > 60, 60.0, lines.head))
+    off = 0.25 * HAIR_PX
+    got = believed_ends(seen, LENGTH, hand_at(WAY, off=off), times(60), scale_px=1.0)
+    lost = np.isnan(got.head) & np.isfinite(got.frog)
+    by_frog = lost & (np.abs(got.frog - seen.frog) < 10)
+    assert by_frog.any() and (got.frog_sd[by_frog] > 0.4 * off).all()
+    agreed = believed_ends(seen, LENGTH, hand_at(WAY), times(60), scale_px=1.0)
+    assert (agreed.frog_sd[by_frog & np.isnan(agreed.head)] < 0.2 * off).all()
+
+
 def test_a_head_that_the_teacher_has_set_stands_whatever_else_is_seen():
     lines = drawn(WAY)
     seen = replace(lines, head=np.where(lines.head > 60, 60.0, lines.head))

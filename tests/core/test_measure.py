@@ -210,6 +210,11 @@ def test_a_head_outside_the_picture_is_known_to_be_outside():
     assert known[~gone].mean() > 0.9
     assert np.isfinite(measured["bow_angle_deg"]).mean() > 0.95
     assert (measured["bow_position_sd"][known] <= 0.12).all()
+    # that the head is farther on is a bound and no place, and it does not spoil what else is known
+    waits = np.arange(n) > 50
+    assert not known[waits].any()
+    usual = np.nanmedian(measured["bow_angle_sd_deg"][~gone])
+    assert np.nanmax(measured["bow_angle_sd_deg"][waits]) < 5 * usual and np.nanmax(measured["bow_position_sd"][waits]) < 5
 
 
 def test_a_mirrored_record_is_turned_back_once():

@@ -164,6 +164,18 @@ def test_against_the_plan():
     assert "speed_to_plan" not in bow_use(guessed, strokes, matched=found, hair_mm=HAIR_MM, tempo_told=False)["all"].figures
 
 
+def test_what_was_not_seen_of_the_places_is_in_the_reach():
+    """A head outside the picture: the bow may have gone so much farther than the strokes say."""
+    series = bowed_series(count=8)
+    strokes = find_strokes(series)
+    whole = bow_use(series, strokes, hair_mm=HAIR_MM)["all"].figures
+    hidden = series.values["bow_position"] < np.quantile(series["bow_position"], 0.2)
+    series.values["bow_position"][hidden] = np.nan
+    unseen = bow_use(series, strokes, hair_mm=HAIR_MM)["all"].figures
+    for name in ("reach_frog", "reach_tip", "share"):
+        assert whole[name].sd < 0.1 and unseen[name].sd == pytest.approx(np.hypot(whole[name].sd, 0.2), abs=0.03)
+
+
 def test_each_string_by_itself():
     series = bowed_series(count=8)
     half = len(series) // 2
