@@ -20,7 +20,7 @@ from dolcezza.core.sound.onset import attack, onsets
 from dolcezza.core.sound.pitch import RATE_HZ, track_pitch
 from dolcezza.core.sound.strings import open_pitches
 from dolcezza.core.sound.tone import track_tone
-from dolcezza.core.sound.tuning import find_tuning
+from dolcezza.core.sound.tuning import believed_cents, find_tuning
 
 SOUNDS = TRUTH / "sounds"
 NOTES = json.loads((SOUNDS / "notes.json").read_text())["notes"]
@@ -147,6 +147,7 @@ def test_a_finger_set_low_is_no_string_out_of_tune():
 def test_a_tuning_too_far_off_is_asked_about_and_one_string_alone_is_told():
     low = find_tuning(heard(np.concatenate([bowed(hz * 2 ** (-80 / 1200)) for hz in open_pitches("violin")]))[0], "violin")
     assert low.ask and low.offset_cents == pytest.approx(-80, abs=3)
+    assert believed_cents(low) == believed_cents(None) == 0.0, "it is asked about, not believed"
     flat = [hz * (2 ** (-25 / 1200) if k == 1 else 1) for k, hz in enumerate(open_pitches("violin"))]
     found = find_tuning(heard(np.concatenate([bowed(hz) for hz in flat]))[0], "violin")
     assert found.offset_cents == pytest.approx(0, abs=2) and found.strings[1] == pytest.approx(-25, abs=2)

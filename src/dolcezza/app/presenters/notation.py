@@ -29,6 +29,7 @@ from dolcezza.core.played.played import Performance, off_the_beat
 from dolcezza.core.score.mei import staves
 from dolcezza.core.score.scales import keys_for
 from dolcezza.core.score.score import Score, part
+from dolcezza.core.sound.tuning import believed_cents
 from dolcezza.services.bow_plans import drift_words
 from dolcezza.services.notation import engraved, scale_mei, score_of, write_score
 from dolcezza.services.studio import Studio
@@ -216,7 +217,12 @@ class NotationPresenter(QObject):
             self._view.show_played("", False)
             return
         try:
-            self._performance = performance(self._score, analysis.series, analysis.strokes)
+            self._performance = performance(
+                self._score,
+                analysis.series,
+                analysis.strokes,
+                cents=believed_cents(analysis.tone.tuning if analysis.tone is not None else None),
+            )
         except DolcezzaError as error:
             self._view.show_played(str(error), True)
             return

@@ -25,6 +25,7 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.played.of_take import performance
 from dolcezza.core.played.played import Performance
 from dolcezza.core.score.score import NotationError
+from dolcezza.core.sound.tuning import believed_cents
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.notes_in_bow import notes_in_bows
 from dolcezza.core.tone.report import ToneReport
@@ -47,9 +48,8 @@ def _performance(series: BowSeries, strokes: Sequence[Stroke], tone: ToneReport 
     printed = matched.exercise.printed if matched is not None else None
     if printed is None or printed.score is None:
         return None
-    tuning = tone.tuning if tone is not None else None
     try:
-        told = performance(printed.score, series, strokes, cents=float(tuning.offset_cents) if tuning is not None else 0.0)
+        told = performance(printed.score, series, strokes, cents=believed_cents(tone.tuning if tone is not None else None))
     except NotationError:
         return None
     return told if told.sure else None

@@ -22,7 +22,7 @@ from dolcezza.core.sound.pairs import PairTrack, pair_costs, pair_sounds, track_
 from dolcezza.core.sound.pitch import RATE_HZ, PitchTrack, track_pitch
 from dolcezza.core.sound.strings import A4_HZ, open_pitches, string_costs
 from dolcezza.core.sound.tone import ToneTrack, track_tone
-from dolcezza.core.sound.tuning import Tuning, find_tuning
+from dolcezza.core.sound.tuning import Tuning, believed_cents, find_tuning
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.offset import SoundOffset, offset_by_level, shifted
 from dolcezza.core.tone.report import ToneReport, tone_report
@@ -60,7 +60,7 @@ class Heard:
         """The tuning that is believed, cents from the standard: what the teacher says, else the open strings up to a limit."""
         if self.told_cents is not None:
             return self.told_cents
-        return self.tuning.offset_cents if self.tuning is not None and not self.tuning.ask else 0.0
+        return believed_cents(self.tuning)
 
     def string_costs(self, t_s: Array, family: str) -> Array:
         """What the sound says against each string and each pair of neighbours (n, 7)."""

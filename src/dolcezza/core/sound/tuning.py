@@ -44,6 +44,11 @@ class Tuning:
         return abs(self.offset_cents) > ASK_CENTS
 
 
+def believed_cents(tuning: Tuning | None) -> float:
+    """The tuning that is believed unasked, cents from the standard: 0 where it is not known, or too far off."""
+    return tuning.offset_cents if tuning is not None and not tuning.ask else 0.0
+
+
 def find_tuning(track: PitchTrack, family: str) -> Tuning | None:
     """The tuning of a ``family``'s open strings; None where no open string is held long enough."""
     known = np.isfinite(track.hz)
