@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 from pathlib import Path
@@ -23,6 +23,7 @@ from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.simulator.film import film
 from dolcezza.simulator.script import Bow, PhoneScript, PlayerScript, Script, Three
 from dolcezza.storage.files import write_whole
+from dolcezza.storage.plain import from_plain, to_plain
 
 if TYPE_CHECKING:
     from dolcezza.core.pipeline.measure import TakeAnalysis
@@ -210,7 +211,7 @@ class EyeRecord:
     def add(self, answer: EyeAnswer) -> None:
         """Keep an answer. Raises StudioError."""
         self.answers.append(answer)
-        rows = [{**asdict(a), "day": a.day.isoformat()} for a in self.answers]
+        rows = [to_plain(a) for a in self.answers]
         write_whole(self.path, json.dumps({"answers": rows}, indent=1))
 
     def forget(self) -> None:
@@ -231,8 +232,7 @@ def _read(path: Path) -> list[EyeAnswer]:
     out = []
     for row in rows if isinstance(rows, list) else []:
         try:
-            said = Fault(row["said"])
-            out.append(EyeAnswer(date.fromisoformat(row["day"]), Fault(row["fault"]), float(row["size"]), said, float(row["said_size"])))
-        except (KeyError, TypeError, ValueError):
+            out.append(from_plain(EyeAnswer, row))
+        except (KeyError, TypeError, ValueError, AttributeError):
             continue
     return out

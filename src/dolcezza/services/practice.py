@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from dolcezza.core.base.errors import PracticeError
-from dolcezza.core.base.message import Message, said
+from dolcezza.core.base.message import Message
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.practice.drills import Correction, Drill, corrections_for, drills
 from dolcezza.core.practice.fitted import Person
-from dolcezza.core.practice.plan import Day, PracticePlan, Slot, Task, make_plan, streak
+from dolcezza.core.practice.plan import PracticePlan, Slot, Task, make_plan, streak
 from dolcezza.core.practice.progress import Course, courses, figures
 from dolcezza.core.practice.tasks import task_of
 from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import slot_words
 from dolcezza.services.undo import UndoStack
+from dolcezza.storage.plain import from_plain, to_plain
 from dolcezza.storage.records import JudgedFinding, Practised, StoredAnalysis, Student, Take, Verdict
 from dolcezza.storage.studio import StudioStore
 
@@ -209,30 +210,20 @@ def followed(measured: Sequence[tuple[Take, StoredAnalysis, InstrumentSpec]], pr
 
 def plan_to_dict(plan: PracticePlan) -> dict[str, Any]:
     """Plain JSON data of a plan."""
-    return {
-        "days": [{"day": d.day.isoformat(), "slots": [asdict(s) for s in d.slots]} for d in plan.days],
-        "minutes_a_day": plan.minutes_a_day, "left_out": [m.to_dict() for m in plan.left_out], "paused": list(plan.paused),
-        "notes": [m.to_dict() for m in plan.notes],
-    }  # fmt: skip
+    return dict(to_plain(plan))
 
 
 def plan_from_dict(data: dict[str, Any]) -> PracticePlan:
     """Inverse of ``plan_to_dict``. Raises PracticeError for what is damaged or names an unknown drill."""
     try:
-        days = tuple(Day(date.fromisoformat(d["day"]), tuple(Slot(**s) for s in d["slots"])) for d in data["days"])
-        left_out = data["left_out"] if "left_out" in data else data["gave_way"]
-        plan = PracticePlan(days, float(data["minutes_a_day"]), _messages(left_out), tuple(data["paused"]), _messages(data["notes"]))
-    except (KeyError, TypeError, ValueError) as error:
+        # earlier versions called what was left out by another name
+        plan = from_plain(PracticePlan, data if "left_out" in data else data | {"left_out": data["gave_way"]})
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise PracticeError("The plan is damaged.", "Make a new one.") from error
-    unknown = {s.drill for d in days for s in d.slots if s.drill} - set(drills())
+    unknown = {s.drill for d in plan.days for s in d.slots if s.drill} - set(drills())
     if unknown:
         raise PracticeError(f"The plan names an unknown drill: {sorted(unknown)[0]}.", f"Drills: {', '.join(drills())}.")
     return plan
-
-
-def _messages(told: Sequence[Any]) -> tuple[Message, ...]:
-    """Messages of a plan; earlier versions kept the sentences."""
-    return tuple(Message.from_dict(m) if isinstance(m, dict) else said(str(m)) for m in told)
 
 
 def plan_to_calendar(plan: PracticePlan, student: Student, words: Language | None = None, *, made: datetime | None = None) -> bytes:

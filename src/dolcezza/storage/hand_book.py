@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import json
 import math
-from dataclasses import asdict
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
-from typing import Any
 
 from sqlalchemy import delete, select
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.hold.felt import ANSWERS, FELT_TESTS
-from dolcezza.core.hold.figures import Hold, Shape
+from dolcezza.core.hold.figures import Hold
 from dolcezza.storage.database import Database
+from dolcezza.storage.plain import from_plain, to_plain
 from dolcezza.storage.records import FeltAnswer, HandStill
 from dolcezza.storage.schema import FeltRow, HandRow
 
@@ -90,30 +90,13 @@ class HandBook:
 
 
 def _data(still: HandStill) -> str:
-    hold = None if still.hold is None else _hold_to_dict(still.hold)
-    return json.dumps({"points": still.points, "notes": still.notes, "hold": hold, "by_hand": still.by_hand})
-
-
-def _hold_to_dict(hold: Hold) -> dict[str, Any]:
-    return {k: None if isinstance(v, float) and not math.isfinite(v) else v for k, v in asdict(hold).items()} | {
-        "gaps": {k: v if math.isfinite(v) else None for k, v in hold.gaps.items()}
-    }
-
-
-def _hold_from_dict(data: dict[str, Any]) -> Hold:
-    def number(value: float | None) -> float:
-        return math.nan if value is None else float(value)
-
-    return Hold(
-        joints={k: (float(v[0]), float(v[1])) for k, v in data["joints"].items()}, thumb=Shape(data["thumb"]), little=Shape(data["little"]),
-        gaps={k: number(v) for k, v in data["gaps"].items()}, ring=number(data["ring"]),
-        wrist_over_knuckles=math.nan, facing=number(data["facing"]), set_by_hand=dict(data["set_by_hand"]),
-    )  # fmt: skip
+    return json.dumps({"points": still.points, "notes": still.notes, "hold": to_plain(still.hold), "by_hand": still.by_hand})
 
 
 def _still(row: HandRow) -> HandStill:
     data = json.loads(row.data)
-    hold = None if data["hold"] is None else _hold_from_dict(data["hold"])
+    # the wrist against the knuckles is told anew from the points, the stick and the forearm
+    hold = None if data["hold"] is None else replace(from_plain(Hold, data["hold"]), wrist_over_knuckles=math.nan)
     return HandStill(
         row.student_id, row.role, date.fromisoformat(row.taken_on), Path(row.path), data["points"], hold, data["notes"],
         json.loads(row.answers), row.id, data.get("by_hand", []),

@@ -13,10 +13,11 @@ from typing import Any
 import numpy as np
 
 from dolcezza.core.base.errors import StudioError
-from dolcezza.core.base.message import NOTHING, Message, said
+from dolcezza.core.base.message import NOTHING
 from dolcezza.core.bowing.series import COLUMNS, BowSeries
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.strokes.figures import STROKE_COLUMNS, Stroke
+from dolcezza.storage.plain import from_plain, to_plain
 
 _TEXT = {"direction", "string", "by_hand"}
 _WHOLE = {"number"}
@@ -65,37 +66,26 @@ def strokes_to_csv(strokes: list[Stroke]) -> str:
 
 def stroke_to_dict(stroke: Stroke) -> dict[str, Any]:
     """Plain JSON data; missing values are None."""
-    return {k: None if isinstance(v, float) and not math.isfinite(v) else v for k, v in asdict(stroke).items()}
+    return dict(to_plain(stroke))
 
 
 def stroke_from_dict(data: dict[str, Any]) -> Stroke:
-    """Inverse of ``stroke_to_dict``."""
-    missing = {f.name: "" if f.name in _TEXT else math.nan for f in fields(Stroke)}
-    values: dict[str, Any] = {name: nothing if data.get(name) is None else data[name] for name, nothing in missing.items()}
-    return Stroke(**values)
+    """Inverse of ``stroke_to_dict``; columns that an earlier version did not have are empty."""
+    missing = {f.name: "" if f.name in _TEXT else None for f in fields(Stroke)}
+    return from_plain(Stroke, missing | data)
 
 
 def finding_to_dict(finding: Finding) -> dict[str, Any]:
     """Plain JSON data of a finding, without words."""
-    data = {f.name: getattr(finding, f.name) for f in fields(finding)}
-    for key in ("message", "against", "film"):
-        data[key] = data[key].to_dict()
-    data["evidence_s"] = [round(t, 3) for t in finding.evidence_s]
-    data["strokes"] = list(finding.strokes)
-    for key in ("value", "sd", "limit"):
-        data[key] = round(data[key], 3)
-    return data
+    return dict(to_plain(finding, 3))
 
 
 def finding_from_dict(data: dict[str, Any]) -> Finding:
     """Inverse of ``finding_to_dict``; also reads what earlier versions wrote, which kept the sentences themselves."""
-    own = {f.name: data[f.name] for f in fields(Finding) if f.name in data}
-    own |= {"strokes": tuple(data["strokes"]), "evidence_s": tuple(data["evidence_s"])}
-    own["message"] = Message.from_dict(data["message"]) if "message" in data else said(str(data["sentence"]))
+    told = {"message": data["message"] if "message" in data else data["sentence"]}
     for key in ("against", "film"):
-        told = data.get(key) or ""
-        own[key] = Message.from_dict(told) if isinstance(told, dict) else said(told) if told else NOTHING
-    return Finding(**own)
+        told[key] = data.get(key) or NOTHING.to_dict()
+    return from_plain(Finding, data | told)
 
 
 def to_json(data: Any) -> str:
