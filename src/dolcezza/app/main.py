@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from dolcezza.app.theme.palette import DARK, LIGHT
 from dolcezza.app.theme.style import dress, icon
-from dolcezza.app.theme.words import day_words, speak, spoken, tr
+from dolcezza.app.theme.words import day_words, fault_words, speak, spoken, tr
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.app.windows.single_instance import SingleInstance
 from dolcezza.core.base.errors import DolcezzaError, StudioDamaged
@@ -71,7 +71,7 @@ def _cannot_open(error: DolcezzaError) -> int:
     """Say why the studio cannot be opened, in a window where there is a screen, and give the exit code."""
     print(f"dolcezza: {error}", file=sys.stderr)
     if has_display():
-        QMessageBox.critical(None, "Dolcezza", str(error))
+        QMessageBox.critical(None, "Dolcezza", fault_words(error))
     return 2
 
 

@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QImage, QKeyEvent
 from PySide6.QtWidgets import QButtonGroup, QDialog, QGridLayout, QHBoxLayout, QPushButton, QRadioButton, QSlider, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import mark, spoken, tr
+from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.widgets.parts import faint, label, side_card
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.app.workers.job_runner import JobRunner
@@ -134,8 +134,8 @@ class EyeWindow(QDialog):
         self._tick()
         self._refresh()
 
-    def _failed(self, error: object) -> None:
-        self.canvas.empty_text = str(error)
+    def _failed(self, error: BaseException) -> None:
+        self.canvas.empty_text = fault_words(error)
         self.canvas.update()
 
     def _tick(self) -> None:

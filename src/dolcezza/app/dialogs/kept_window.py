@@ -7,7 +7,7 @@ from datetime import date
 from PySide6.QtCore import QDate
 from PySide6.QtWidgets import QCheckBox, QDateEdit, QDialog, QFormLayout, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import day_words, mark, tr
+from dolcezza.app.theme.words import day_words, fault_words, mark, tr
 from dolcezza.app.widgets.parts import empty, faint, label, scroll_column
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.studio import Studio
@@ -133,7 +133,7 @@ class KeptWindow(QDialog):
         try:
             self._studio.keeping.agree(consent)
         except DolcezzaError as error:
-            self.problem.setText(str(error))
+            self.problem.setText(fault_words(error))
             return
         self.problem.setText("")
         self.reload()

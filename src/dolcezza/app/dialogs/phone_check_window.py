@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.printing import write_page
-from dolcezza.app.theme.words import day_words, spoken, tr
+from dolcezza.app.theme.words import day_words, fault_words, spoken, tr
 from dolcezza.app.widgets.parts import empty, faint, label, scroll_column, side_card
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.check.card import RULER_MM
@@ -155,7 +155,7 @@ class PhoneCheckWindow(QDialog):
             self.result_, self.found = self._source.check(self.name.text().strip(), self.ruler.value())
         except DolcezzaError as error:
             self.result_ = self.found = None
-            self.said.setText(str(error))
+            self.said.setText(fault_words(error))
         else:
             self.said.setText(spoken().sentences(self.result_.messages))
         self._reload()
@@ -167,7 +167,7 @@ class PhoneCheckWindow(QDialog):
         try:
             self._book.keep(replace(self.found, name=self.name.text().strip()))
         except DolcezzaError as error:
-            self.said.setText(str(error))
+            self.said.setText(fault_words(error))
             self.name.setFocus()
             return
         self._reload()
@@ -185,7 +185,7 @@ class PhoneCheckWindow(QDialog):
         try:
             do()
         except DolcezzaError as error:
-            self.said.setText(str(error))
+            self.said.setText(fault_words(error))
 
     def _ask_print(self) -> None:
         chosen, _ = QFileDialog.getSaveFileName(self, tr("The card as PDF"), "check-card.pdf", "PDF (*.pdf)")

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.dialogs.kept_window import KeptWindow
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import fault_words, mark, tr
 from dolcezza.app.widgets.parts import HANDS, choice, faint, label
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import default_profile
@@ -155,7 +155,7 @@ class StudentDialog(QDialog):
             measured = {key: _millimetres(edit.text()) for key, edit in self.ruled.items() if edit.text().strip()}
             self.kept = self._studio.change_student(changed, self.instrument.currentText(), measured)
         except DolcezzaError as error:
-            self.problem.setText(str(error))
+            self.problem.setText(fault_words(error))
             return
         self.accept()
 

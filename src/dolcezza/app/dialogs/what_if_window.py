@@ -9,7 +9,7 @@ from PySide6.QtGui import QCloseEvent, QImage
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from dolcezza.app.dialogs.side_by_side import SideBySide
-from dolcezza.app.theme.words import mark, show, tr
+from dolcezza.app.theme.words import fault_words, mark, show, tr
 from dolcezza.app.widgets.parts import faint, label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.app.workers.job_runner import JobRunner
@@ -65,7 +65,7 @@ class WhatIfWindow(SideBySide):
         self.jobs = JobRunner(self)
         self.jobs.progressed.connect(self._progressed)
         self.jobs.done.connect(self._made)
-        self.jobs.failed.connect(lambda error: self._say(str(error)))
+        self.jobs.failed.connect(lambda error: self._say(fault_words(error)))
         self.jobs.cancelled.connect(self._next)
         self.words[0].setText(_in_words(own))
         self._wanted = [(LEFT, own)]

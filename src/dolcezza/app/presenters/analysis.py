@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import fault_words, tr
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -94,7 +94,7 @@ class AnalysisPresenter(QObject):
                     self.behind.start(self._work(take, fit, limits, asked))
                     return
             except DolcezzaError as error:
-                self._notice.say(str(error))
+                self._notice.say(fault_words(error))
             self.waiting.remove(take_id)
 
     @property
@@ -132,7 +132,7 @@ class AnalysisPresenter(QObject):
                 self._studio.save_analysis(take, fit_id, analysis)
                 self.one_more.emit(take.id)
             except DolcezzaError as error:
-                self._notice.say(str(error))
+                self._notice.say(fault_words(error))
             self.waiting.remove(take.id)
         self._next_behind()
 
@@ -165,7 +165,7 @@ class AnalysisPresenter(QObject):
             limits = self._studio.profile_of(take, fit)
             asked = self._studio.asked(take)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             self.landmarks_wrong.emit()
             return
         if self._measuring is not None:
@@ -212,7 +212,7 @@ class AnalysisPresenter(QObject):
         try:
             stored = self._studio.save_analysis(take, fit_id, analysis)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         if self._selection.take is not None and self._selection.take.id == take.id:
             self._selection.set_analysis(stored)
@@ -235,7 +235,7 @@ class AnalysisPresenter(QObject):
     def _on_failed(self, error: DolcezzaError) -> None:
         self._measuring = None
         self._strokes.show_progress(None)
-        self._notice.say(str(error))
+        self._notice.say(fault_words(error))
 
     def _on_cancelled(self) -> None:
         self._measuring = None

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from dolcezza.app.dialogs.archive_dialog import ArchiveDialog
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.leaving import Leaving
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import fault_words, mark, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.job import Progress
@@ -33,7 +33,7 @@ class ArchivePresenter(QObject):
         self.leaving = Leaving(studio, notice, parent)
         self.jobs.progressed.connect(self._on_progress)
         self.jobs.done.connect(self._on_done)
-        self.jobs.failed.connect(lambda error: notice.say(str(error)))
+        self.jobs.failed.connect(lambda error: notice.say(fault_words(error)))
         self.jobs.cancelled.connect(lambda: notice.say(tr("Stopped; nothing was written."), calm=True))
 
     def ask_out(self) -> None:

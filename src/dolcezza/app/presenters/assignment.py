@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import show, tr
+from dolcezza.app.theme.words import fault_words, show, tr
 from dolcezza.app.views.bow_plan import EXERCISE, MIXES, BowPlanView
 from dolcezza.app.views.bow_use import FIND_OUT, NOT_ASKED, BowUseView
 from dolcezza.app.views.strokes import StrokesView
@@ -98,7 +98,7 @@ class AssignmentPresenter(QObject):
         try:
             how = self._studio.assigned(analysis, spec.strings)
         except DolcezzaError as error:
-            how = Assigned(None, str(error))
+            how = Assigned(None, fault_words(error))
         marks = asked_marks(how.match, analysis.strokes, end_s=float(analysis.series.t[-1])) if how.match is not None else []
         certain = how.match if not how.recognised or how.sure else None
         use = bow_use(
@@ -136,7 +136,7 @@ class AssignmentPresenter(QObject):
                 check(self._read(text), self._spec.strings)
             self._studio.assign(analysis.take_id, text)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.judged_again.emit()
 
@@ -160,7 +160,7 @@ class AssignmentPresenter(QObject):
         try:
             self._plans, self._way = plan_text(text, self._spec), 0
         except DolcezzaError as error:
-            self._plan.show_fault(str(error))
+            self._plan.show_fault(fault_words(error))
             return
         self._choose_way(0)
 
@@ -175,7 +175,7 @@ class AssignmentPresenter(QObject):
             made = self._read(text)
             check(made, self._spec.strings)
         except DolcezzaError as error:
-            self._plan.show_fault(str(error))
+            self._plan.show_fault(fault_words(error))
             return
         self._plan.show_exercise(made.name, made.seconds, made.counts, drawn_exercise(made), made.name in self._studio.exercises.own())
 
@@ -201,7 +201,7 @@ class AssignmentPresenter(QObject):
             made = self._read(self._plan.texts[EXERCISE])
             path = self._studio.exercises.save(made)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.reload()
         self._notice.say(tr("“{0}” is kept: {1}").format(made.name, path), calm=True)
@@ -210,7 +210,7 @@ class AssignmentPresenter(QObject):
         try:
             self._studio.exercises.remove(self._read(self._plan.texts[EXERCISE]).name)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.reload()
 

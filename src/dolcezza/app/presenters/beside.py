@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from dolcezza.app.dialogs.compare_window import CompareWindow, open_beside
 from dolcezza.app.dialogs.what_if_window import WhatIfWindow
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import fault_words, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import DolcezzaError
@@ -62,7 +62,7 @@ class BesidePresenter:
             place = phone_place(stored, 0.5 * (stroke.start_s + stroke.end_s))
             profile, asked = self._studio.profile_of(take, fit), asked_stroke(stored, stroke, self._studio.asked(take), fit.spec)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
 
         def right(parts: list[Part]) -> Figures:

@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import fault_words, mark, tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.hand import HandView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -134,7 +134,7 @@ class BodyPresenter(QObject):
         try:
             self._studio.keep_hand(student, self._role, self._path, stills[0])
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.reload(0)
         self._notice.say(
@@ -161,7 +161,7 @@ class BodyPresenter(QObject):
         try:
             points = hand_to_lay(still.path, right=self._right(still))
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self._tell_again(still, points.tolist(), list(range(len(points))))
         self._notice.say(tr("Drag the points to their places; the figures count once they lie there."), calm=True)
@@ -189,7 +189,7 @@ class BodyPresenter(QObject):
 
     def _on_failed(self, error: Exception) -> None:
         self._mending = None
-        self._notice.say(str(error))
+        self._notice.say(fault_words(error))
         self.reload()
 
     def _answer(self, place: int, answers: dict[str, str]) -> None:

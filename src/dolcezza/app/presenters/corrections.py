@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, QPointF, Signal
 from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import fault_words, tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -143,7 +143,7 @@ class CorrectionsPresenter(QObject):
                 self._studio.corrections.keep(take, stored, fit, found)
                 self._notice.say(tr("{0}. Ctrl+Z takes it back.").format(capital(tr(found.correction.words))), calm=True)
             except DolcezzaError as error:
-                self._notice.say(str(error))
+                self._notice.say(fault_words(error))
         self._next()
 
     def _on_failed(self, error: DolcezzaError) -> None:
@@ -154,7 +154,7 @@ class CorrectionsPresenter(QObject):
             self._studio.corrections.keep_fit(take.id, fit, correction.fit, correction.words)
         elif under_way is not None and under_way[3].what is corrections.Kind.LANDMARK:
             self._adopt(under_way[0].id, under_way[2])
-        self._notice.say(str(error))
+        self._notice.say(fault_words(error))
         self._next()
 
     def _on_cancelled(self) -> None:

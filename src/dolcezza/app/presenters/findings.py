@@ -13,7 +13,7 @@ from dolcezza.app.dialogs.lesson_window import LessonWindow
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.leaving import Leaving
 from dolcezza.app.printing import PICTURE, write_pdf
-from dolcezza.app.theme.words import mark, spoken, tr
+from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
@@ -80,7 +80,7 @@ class FindingsPresenter(QObject):
         try:
             said = does()
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
         self.changed.emit()
         return said
 
@@ -157,7 +157,7 @@ class FindingsPresenter(QObject):
             else:
                 write_pdf(page(PICTURE if still else None, still), path, jpeg=still.jpeg if still else None, title=title)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self._wrote(what, path)
 
@@ -224,6 +224,6 @@ class FindingsPresenter(QObject):
         try:
             write_whole(path, to_webvtt(analysis, self._studio.store.words.remarks(take.id), spoken()))
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self._wrote("annotations", path)

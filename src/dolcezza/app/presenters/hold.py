@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import mark, spoken, tr
+from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.hold import HoldView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
@@ -52,7 +52,7 @@ class HoldPresenter(QObject):
         view.answers.said.connect(self._say)
         self.jobs = JobRunner(self)
         self.jobs.done.connect(self._on_heard)
-        self.jobs.failed.connect(lambda error: self._notice.say(str(error)))
+        self.jobs.failed.connect(lambda error: self._notice.say(fault_words(error)))
         view.ready.ticked.connect(self._ready)
         view.ready.recording_wanted.connect(self._ask_recording)
         view.ready.listen_to_take.connect(self._listen_to_take)
@@ -101,7 +101,7 @@ class HoldPresenter(QObject):
         try:
             does(student)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
         self.reload()
         if judged:
             self.changed.emit()

@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import fault_words, mark, tr
 from dolcezza.app.views.notation import NotationView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.plan_plot import share_words
@@ -59,7 +59,7 @@ class NotationPresenter(QObject):
         self._engraved_for: tuple[str, int, int] = ("", 0, 0)
         self.jobs = JobRunner(self)
         self.jobs.done.connect(self._came)
-        self.jobs.failed.connect(lambda error: view.show_fault(str(error)))
+        self.jobs.failed.connect(lambda error: view.show_fault(fault_words(error)))
         view.file_wanted.connect(self._ask_file)
         view.scale_wanted.connect(self.show_scale)
         view.piece_wanted.connect(self.show_piece)
@@ -102,21 +102,21 @@ class NotationPresenter(QObject):
             title, mei = scale_mei(self._spec.family, key, pattern, minor=minor, tempo=float(self._view.tempo.value()))
             self._show(mei, "", title)
         except DolcezzaError as error:
-            self._view.show_fault(str(error))
+            self._view.show_fault(fault_words(error))
 
     def show_piece(self, name: str) -> None:
         """Show a kept piece."""
         try:
             self._show(self._studio.notation.mei(name), name, name.replace("_", " "))
         except DolcezzaError as error:
-            self._view.show_fault(str(error))
+            self._view.show_fault(fault_words(error))
 
     def take_in(self, path: Path) -> None:
         """Read a notation file at once, keep it and show it."""
         try:
             self._came(self._studio.notation.take_in(path))
         except DolcezzaError as error:
-            self._view.show_fault(str(error))
+            self._view.show_fault(fault_words(error))
 
     def _came(self, name: str) -> None:
         """A piece has been read and kept."""
@@ -156,7 +156,7 @@ class NotationPresenter(QObject):
             self._score = whole if (first, until) == (1, last) else part(whole, first, until)
             self._divide()
         except DolcezzaError as error:
-            self._view.show_fault(str(error))
+            self._view.show_fault(fault_words(error))
             return
         self._engrave()
 
@@ -168,7 +168,7 @@ class NotationPresenter(QObject):
             try:
                 made = engraved(self._mei, wanted[1], width=wanted[2], below=BELOW)
             except DolcezzaError as error:
-                self._view.show_fault(str(error))
+                self._view.show_fault(fault_words(error))
                 return
             self._engraved_for = wanted
             loud, now = {}, "mf"
@@ -204,7 +204,7 @@ class NotationPresenter(QObject):
             self._divide()
             self._way = next((k for k, plan in enumerate(self._plans) if plan.way == way), 0)
         except DolcezzaError as error:
-            self._view.show_fault(str(error))
+            self._view.show_fault(fault_words(error))
             return
         self._draw()
 
@@ -224,7 +224,7 @@ class NotationPresenter(QObject):
                 cents=believed_cents(analysis.tone.tuning if analysis.tone is not None else None),
             )
         except DolcezzaError as error:
-            self._view.show_played(str(error), True)
+            self._view.show_played(fault_words(error), True)
             return
         self._view.show_played(self._in_words(self._performance), True)
 
@@ -311,7 +311,7 @@ class NotationPresenter(QObject):
                 self._view.set_pieces(self._studio.notation.names(), self._name)
             self._studio.assign(analysis.take_id, write_exercise(replace(made, printed=self._printed())))
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.assigned.emit()
         self._notice.say(
@@ -342,7 +342,7 @@ class NotationPresenter(QObject):
             write_score(replace(self._score, title=self._title), self._spec.family, path)
             self._notice.say(tr("Written: {0}").format(path), calm=True)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
 
     def _print(self) -> None:
         path, _ = QFileDialog.getSaveFileName(self._view, tr("Print as PDF"), f"{self._title}.pdf", "PDF (*.pdf)")
@@ -355,7 +355,7 @@ class NotationPresenter(QObject):
             try:
                 self._studio.notation.remove(self._name)
             except DolcezzaError as error:
-                self._notice.say(str(error))
+                self._notice.say(fault_words(error))
                 return
             self._score, self._mei, self._name = None, "", ""
             self.enter()

@@ -15,7 +15,7 @@ from dolcezza.app.dialogs.week_sheet import WeekSheet
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.leaving import Leaving
 from dolcezza.app.printing import write_pdf
-from dolcezza.app.theme.words import mark, show, spoken, tr
+from dolcezza.app.theme.words import fault_words, mark, show, spoken, tr
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -160,7 +160,7 @@ class PracticePresenter(QObject):
                 student.id, tasks, first_day=first, next_lesson=lesson, minutes_a_day=minutes, presses=presses
             )  # fmt: skip
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.reload()
         self._notice.say(tr("A plan of {0} days is made; Ctrl+Z takes it back.").format(len(kept.plan.days)), calm=True)
@@ -172,7 +172,7 @@ class PracticePresenter(QObject):
         try:
             self._studio.practice.log(student.id, day, what, minutes=minutes, count=count, pain=pain, note=note)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.reload()
         if pain:
@@ -197,7 +197,7 @@ class PracticePresenter(QObject):
         try:
             kept = self._studio.practice.log_week(student.id, ticks)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.reload()
         self._notice.say(tr("{0} entries written down; Ctrl+Z takes them back.").format(len(kept)), calm=True)
@@ -231,7 +231,7 @@ class PracticePresenter(QObject):
             else:
                 write_pdf(page, path, title=tr("Practice sheet, {0}").format(named.name))
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.leaving.wrote(student.id, "sheet", path)
         self._notice.say(tr("Written: {0}").format(path), calm=True)
@@ -266,7 +266,7 @@ class PracticePresenter(QObject):
         try:
             write_whole(path, plan_to_calendar(plans[0].plan, self.leaving.named(student), spoken()).decode())
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.leaving.wrote(student.id, "calendar", path)
         self._notice.say(tr("Written: {0}").format(path), calm=True)
@@ -291,7 +291,7 @@ class PracticePresenter(QObject):
         self._next_pair()
 
     def _on_no_pair(self, error: DolcezzaError) -> None:
-        self._notice.say(str(error))
+        self._notice.say(fault_words(error))
         self._next_pair()
 
     def _pair(self, takes: tuple[int, int], string: str, place: float) -> Work[list[tuple[bytes | None, str]]]:

@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import fault_words, tr
 from dolcezza.app.views.profile import ProfileView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
@@ -61,7 +61,7 @@ class ProfilePresenter(QObject):
         try:
             does(student, self._studio.spec_of(student.id))
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
         self.reload()
         self.changed.emit()
 

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from dolcezza.app.dialogs.student_dialog import StudentDialog
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import fault_words, mark, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.studio import SameVideo, Studio
@@ -62,7 +62,7 @@ class TakesPresenter(QObject):
             left = self._studio.keeping.remove_files(student_id, videos=videos)
             self._studio.delete_student(student_id)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self._selection.set_student(None)
         self.student_changed.emit()
@@ -86,7 +86,7 @@ class TakesPresenter(QObject):
             self._notice.say(str(same), action=tr("Open that video"), do=lambda: self.open_take.emit(known))
             return
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.taken_in.emit()
         self.open_take.emit(take.id)
@@ -104,7 +104,7 @@ class TakesPresenter(QObject):
     def missing(self, take_id: int, error: DolcezzaError) -> None:
         """A take could not be opened; a video that was moved is asked for."""
         gone = not self._studio.store.take(take_id).path.exists()
-        self._notice.say(str(error), action=tr("Find the video…") if gone else "", do=lambda: self._find_video(take_id))
+        self._notice.say(fault_words(error), action=tr("Find the video…") if gone else "", do=lambda: self._find_video(take_id))
 
     def _find_video(self, take_id: int) -> None:
         path, _ = QFileDialog.getOpenFileName(self._window, tr("Where is the video now?"), "", tr(VIDEO_FILTER))
@@ -116,7 +116,7 @@ class TakesPresenter(QObject):
         try:
             self._studio.find_video(self._studio.store.take(take_id), Path(path))
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
             return
         self.open_take.emit(take_id)
 
@@ -132,5 +132,5 @@ class TakesPresenter(QObject):
         try:
             self._studio.delete_take(take_id)
         except DolcezzaError as error:
-            self._notice.say(str(error))
+            self._notice.say(fault_words(error))
         self.removed.emit()

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.leaving import Leaving
-from dolcezza.app.theme.words import mark, spoken, tr
+from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.workers.job_runner import JobRunner
@@ -32,7 +32,7 @@ class VideoOutPresenter(QObject):
         self.leaving = Leaving(studio, notice, parent)
         self._student = 0
         self.jobs.done.connect(self._on_written)
-        self.jobs.failed.connect(lambda error: notice.say(str(error)))
+        self.jobs.failed.connect(lambda error: notice.say(fault_words(error)))
         view.video.connect(self._ask)
 
     def _on_written(self, path: Path) -> None:

@@ -10,6 +10,7 @@ from importlib import resources
 
 from PySide6.QtCore import QCoreApplication, QLibraryInfo, QLocale, QTranslator
 
+from dolcezza.reports.faults import fault_in_words
 from dolcezza.reports.language import Language, language
 
 _set = ["en"]
@@ -37,6 +38,11 @@ def tr(text: str) -> Words:
 def spoken() -> Language:
     """The language that is set: sentences of findings, figures and dates in words."""
     return language(_set[0])
+
+
+def fault_words(error: BaseException) -> str:
+    """What went wrong and what to do, in the language that is set."""
+    return fault_in_words(error, _set[0])
 
 
 def show(quantity: str, value: float | None, sd: float | None = None) -> str:

@@ -44,7 +44,7 @@ FIRST_STEPS = (
 
 
 class StudentsView(QWidget):
-    """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``videos_offered(paths)`` for many, ``fault(error)``,
+    """Emits ``open_take(id)``, ``video_offered(path or "")`` for a new take, ``videos_offered(paths)`` for many, ``fault_words(error)``,
     ``delete_take(id)``, ``edit(id)``."""
 
     edit = Signal(int)

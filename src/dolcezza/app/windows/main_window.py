@@ -36,7 +36,7 @@ from dolcezza.app.presenters.takes import TakesPresenter
 from dolcezza.app.presenters.undo import UndoPresenter
 from dolcezza.app.presenters.video_out import VideoOutPresenter
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import fault_words, tr
 from dolcezza.app.widgets.focus import put_in_reading_order
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -334,7 +334,7 @@ class MainWindow(QMainWindow):
 
     def show_fault(self, error: DolcezzaError) -> None:
         """Say what is wrong and what to do."""
-        self.notice.say(str(error))
+        self.notice.say(fault_words(error))
 
     # menus
 

@@ -14,7 +14,7 @@ from dolcezza.app.presenters.assignment import AssignmentPresenter
 from dolcezza.app.presenters.body import BodyPresenter
 from dolcezza.app.presenters.notation import NotationPresenter
 from dolcezza.app.presenters.takes import TakesPresenter
-from dolcezza.app.theme.words import day_words, spoken, tr
+from dolcezza.app.theme.words import day_words, fault_words, spoken, tr
 from dolcezza.app.views.arm import ArmView
 from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.strokes import StrokesView
@@ -65,7 +65,7 @@ class OpenTake(QObject):
         self.phones: PhonesWindow | None = None
 
     def _say(self, error: DolcezzaError) -> None:
-        self._notice.say(str(error))
+        self._notice.say(fault_words(error))
 
     @property
     def session(self) -> CalibrationSession | None:
