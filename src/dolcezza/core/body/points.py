@@ -49,12 +49,15 @@ class BodySeen:
 
 
 def bow_arm(seen: BodySeen, frog_px: Array) -> str:
-    """The arm ("right" or "left" of the model) whose wrist keeps to the frog, (m, 2) px with NaN where it is not known."""
+    """The arm ("right" or "left" of the model) whose wrist keeps to the frog, (m, 2) px with NaN where it is not known.
+
+    By the mean distance: at the frog a bow lies near the other hand too, but only the hand that holds it is never far.
+    """
     apart = {side: np.linalg.norm(seen.points[:, ids[2]] - frog_px, axis=1) for side, ids in ARMS.items()}
     both = np.isfinite(apart["right"]) & np.isfinite(apart["left"])
     if not both.any():
         return "right"
-    return "right" if np.median(apart["right"][both]) <= np.median(apart["left"][both]) else "left"
+    return "right" if apart["right"][both].mean() <= apart["left"][both].mean() else "left"
 
 
 def other(side: str) -> str:
