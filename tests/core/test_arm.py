@@ -199,7 +199,7 @@ def test_the_hand_that_holds_the_bow_is_the_one_that_is_never_far_from_its_frog(
     """On most moments the bow is at the frog, before the other hand: nearer to that than a hand's length is to the wrist that holds it."""
     points = np.full((7, 33, 2), 300.0)
     frog = np.array([[700.0, 300.0]] * 4 + [[450.0, 450.0]] * 3)
-    points[:, ARMS["right"][2]] = frog + [-80.0, 0.0]
+    points[:, ARMS["right"][2]] = frog - np.array([80.0, 0.0])
     points[:, ARMS["left"][2]] = [720.0, 310.0]
     seen = BodySeen(np.arange(7.0), points, np.ones((7, 33)))
     apart = {side: np.linalg.norm(points[:, ids[2]] - frog, axis=1) for side, ids in ARMS.items()}

@@ -80,6 +80,11 @@ def click_of(sd_px: ClickSd, name: str) -> float:
     return sd_px.get(name, CLICK_SD_PX) if isinstance(sd_px, Mapping) else sd_px
 
 
+def maker_sd_mm(name: str) -> float:
+    """How much makers differ in the place of a landmark (one sd, mm)."""
+    return MAKER_SD_MM[name.split("_")[0]]
+
+
 def swapped(points: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
     """The same landmarks with low-string and high-string side exchanged."""
     out = {}
@@ -175,7 +180,7 @@ def _solve(
     span_px = np.linalg.norm(xy[0] - xy[1]) + np.linalg.norm(xy[2] - xy[3])
     span_mm = np.linalg.norm(world[0] - world[1]) + np.linalg.norm(world[2] - world[3])
     scale = span_px / span_mm
-    maker = scale * np.array([MAKER_SD_MM[n.split("_")[0]] for n in (*names, *(p.name for p in seen))])
+    maker = scale * np.array([maker_sd_mm(n) for n in (*names, *(p.name for p in seen))])
     sd = np.hypot(click + [p.sd_px for p in seen], maker)
     if seen:
         world, xy = np.vstack([world, [model.landmarks[p.name] for p in seen]]), np.vstack([xy, [p.place for p in seen]])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,7 +11,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit, SeenLine, SeenPoint, fit_moments
+from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit, SeenLine, SeenPoint, click_of, fit_moments, maker_sd_mm
 from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, CalibrationFrame, TakeUnknowns, own_spec
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.models.asked import Models
@@ -26,8 +26,14 @@ from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strin
 
 DOUBTFUL_CHI2 = 18.0
 """Chi-square for each landmark (two numbers) from which landmarks do not look like this instrument."""
-BESIDE_SD = 3.0
-"""A seen landmark that lies farther beside (sd) is something else."""
+BESIDE_SD, FAR_BESIDE_SD = 3.0, 6.0
+"""A landmark that lies so far beside (sd) is half as good as one in its place; a seen one that lies this far is something else."""
+REWEIGHTED = 3
+"""So many times doubt and pose are told from each other."""
+PULLED_SD = 4.0
+"""A landmark that the hand set this much (sd of a careful hand) beside where the whole take has it is named."""
+LOOKED_AT = 2
+"""So many times a marked picture is looked at closely."""
 TOLD_AGAIN = 5.0
 """Found landmarks say the same as the looks at the take, which the same net has told: once the looks are there they hardly count."""
 WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
@@ -78,16 +84,48 @@ def fitted(context: Context) -> list[tuple[float, LandmarkFit]]:
 def looked_at(context: Context, moments: list[tuple[float, LandmarkFit]], models: Models) -> list[tuple[float, LandmarkFit]]:
     """The fits with what the marked pictures themselves show: the pass over the take begins near the truth even where a hand was rough."""
     store = FrameStore(context.video, flip=context.fit.flip, scale=context.reduced)
-    shown = []
     try:
-        for marked, points, (t, pf) in zip(context.fit.landmarks, context.landmarks, moments, strict=True):
-            there = seen_in_frame(context.model, pf.camera, store.at(t).image, models, scale_px=context.scale_px)
-            by_hand = {n: xy for n, xy in points.items() if n not in marked.found}
-            shown.append(Shown((), there, _known(context, marked, click_sd(by_hand, there, scale_px=context.scale_px), TOLD_AGAIN)))
+        pictures = [store.at(t).image for t, _ in moments]
     finally:
         store.close()
-    better = _refitted(context, shown, None)
-    return [(t, pf) for (t, _), pf in zip(moments, better, strict=True)] if better is not None else moments
+    looks: list[list[SeenPoint]] = [[] for _ in moments]
+    for _ in range(LOOKED_AT):
+        # the second time from where the first has put it
+        shown = []
+        for k, (marked, points, (_, pf)) in enumerate(zip(context.fit.landmarks, context.landmarks, moments, strict=True)):
+            looks[k] = both_looks(looks[k], seen_in_frame(context.model, pf.camera, pictures[k], models, scale_px=context.scale_px))
+            shown.append(Shown((), looks[k], _as_set(context, marked, points, looks[k])))
+        better = _refitted(context, shown, None)
+        if better is None:
+            break
+        better, _ = reweighted(context, shown, better)
+        moments = [(t, pf) for (t, _), pf in zip(moments, better, strict=True)]
+    return moments
+
+
+def both_looks(first: Sequence[SeenPoint], second: Sequence[SeenPoint]) -> list[SeenPoint]:
+    """What two looks at one picture show: the middle of both where both show a landmark."""
+    before = {p.name: p.place for p in first}
+    return [replace(p, place=0.5 * (p.place + before.pop(p.name))) if p.name in before else p for p in second] + [
+        p for p in first if p.name in before
+    ]
+
+
+def _as_set(
+    context: Context, marked: MarkedFrame, points: Mapping[str, tuple[float, float]], there: Sequence[SeenPoint]
+) -> dict[str, float]:
+    """How well each landmark of a marked frame is known, the hand's by what the pictures show."""
+    by_hand = {n: xy for n, xy in points.items() if n not in marked.found}
+    return _known(context, marked, click_sd(by_hand, there, scale_px=context.scale_px), TOLD_AGAIN)
+
+
+def reweighted(context: Context, told: Sequence[Shown], fits: list[LandmarkFit]) -> tuple[list[LandmarkFit], list[Shown]]:
+    """What one instrument explains, told by hand and pictures together: the fits, and how much each landmark counts in them."""
+    shown = list(told)
+    for _ in range(REWEIGHTED):
+        shown = [_explained(context, s, pf) for s, pf in zip(told, fits, strict=True)]
+        fits = _refitted(context, shown, [pf.camera for pf in fits]) or fits
+    return fits, shown
 
 
 def _at_moment(context: Context) -> LandmarkError | None:
@@ -107,6 +145,19 @@ def doubtful_landmarks(fit: Fit, moments: list[tuple[float, LandmarkFit]]) -> li
         for t, pf in moments
         if pf.chi2 > DOUBTFUL_CHI2 * len(pf.errors_px)
     ]
+
+
+def left_beside(context: Context, moments: list[tuple[float, LandmarkFit]]) -> list[Message]:
+    """What is to be said of landmarks that the hand set elsewhere than the whole take has them: they were followed only in part."""
+    notes = []
+    for marked, (t, pf) in zip(context.fit.landmarks, moments, strict=True):
+        px_mm = pf.camera.focal / float(pf.camera.tvec[2])
+        off = {n: px for n, px in pf.errors_px.items() if n not in marked.found}
+        beside = {n: px for n, px in off.items() if px > PULLED_SD * np.hypot(CLICK_SD_PX * context.scale_px, px_mm * maker_sd_mm(n))}
+        if beside:
+            names = tuple(Message(f"landmark.{n}") for n in beside)
+            notes.append(Message("note.pulled", {"landmarks": names, "n": len(names), "t_s": t, "px": max(beside.values())}))
+    return notes
 
 
 def with_own_lengths(fit: Fit, told: TakeUnknowns) -> tuple[Fit, list[Message]]:
@@ -142,14 +193,11 @@ def aligned(
     shown = []
     for marked, points, (_, pf), looks in zip(context.fit.landmarks, context.landmarks, moments, own, strict=True):
         there = carried_over(context.model, looks, pf.camera, scale_px=context.scale_px, alike=len(moments))
-        by_hand = {n: xy for n, xy in points.items() if n not in marked.found}
-        shown.append(Shown((), there, _known(context, marked, click_sd(by_hand, there, scale_px=context.scale_px), TOLD_AGAIN)))
+        shown.append(Shown((), there, _as_set(context, marked, points, there)))
     first = [pf for _, pf in moments]
     better = _refitted(context, shown, None) if any(s.points for s in shown) else None
     if better is not None:
-        # what one instrument explains, told by hand and pictures together
-        shown = [_explained(context, s, pf) for s, pf in zip(shown, better, strict=True)]
-        better = _refitted(context, shown, [pf.camera for pf in better]) or better
+        better, shown = reweighted(context, shown, better)
     if better is None:
         better, shown = first, _not_looked_at(context)
     lines = []
@@ -172,12 +220,20 @@ def once_for_all(lines: Sequence[SeenLine], moments: int) -> list[SeenLine]:
 
 
 def _explained(context: Context, shown: Shown, pf: LandmarkFit) -> Shown:
-    """Without seen landmarks that lie far beside where the fit of all has them."""
-    near = [
-        p for p in shown.points
-        if np.linalg.norm(pf.camera.project(context.model.landmarks[p.name]) - p.place) < BESIDE_SD * p.sd_px
-    ]  # fmt: skip
-    return replace(shown, points=near)
+    """With landmarks that lie beside where the fit of all has them, the hand's as well as the pictures', the more doubtful the farther
+    beside they lie (weights of Cauchy's distribution); what the pictures show far beside is left out."""
+    scale = context.scale_px
+    hand = {}
+    for name, xy in pf.points.items():
+        sd = click_of(shown.click_sd_px, name)
+        off = float(np.linalg.norm(pf.camera.project(context.model.landmarks[name]) - xy)) / scale
+        hand[name] = sd * float(np.hypot(1.0, off / (BESIDE_SD * sd)))
+    near = []
+    for point in shown.points:
+        off = float(np.linalg.norm(pf.camera.project(context.model.landmarks[point.name]) - point.place)) / point.sd_px
+        if off < FAR_BESIDE_SD:
+            near.append(replace(point, sd_px=point.sd_px * float(np.hypot(1.0, off / BESIDE_SD))))
+    return replace(shown, points=near, click_sd_px=hand)
 
 
 def _looks_by_moment(marked_at: Array, looks: Sequence[LandmarkLook]) -> list[list[LandmarkLook]]:

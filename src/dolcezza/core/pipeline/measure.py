@@ -28,7 +28,15 @@ from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile, probe
 from dolcezza.core.models.asked import Models
-from dolcezza.core.pipeline.alignment import aligned, doubtful_landmarks, fitted, looked_at, marked_moments, with_own_lengths
+from dolcezza.core.pipeline.alignment import (
+    aligned,
+    doubtful_landmarks,
+    fitted,
+    left_beside,
+    looked_at,
+    marked_moments,
+    with_own_lengths,
+)
 from dolcezza.core.pipeline.body_pass import BodyPass
 from dolcezza.core.pipeline.cache import MeasurementCache, solve
 from dolcezza.core.pipeline.context import Context
@@ -122,6 +130,7 @@ def measure_take(
     yield Progress(Stage.SOLVING, 0, 1)
     clock.begins()
     moments, seen, shown = aligned(context, moments, seen)
+    notes += left_beside(context, moments)
     landmark_fit = moments[0][1]
     context = replace(context, length_px=_length_px(context.model, landmark_fit))
     t_s = np.array(seen.times)

@@ -38,9 +38,13 @@ ALIKE = 6.0
 
 
 MOST_CLICK_SD_PX = 5.0
-HANDS_LOG_SD = 0.7
-"""How much hands differ in care, before anything is seen of one (one sd of the logarithm over a careful one)."""
-FEWEST_COMMON = 4
+CAREFUL_FROM = 8
+"""Who sets so many landmarks takes care over each."""
+CAREFUL_LOG_SD = 0.4
+QUICK_SD_PX, QUICK_LOG_SD = 2.2, 0.5
+"""How far off a quick hand's landmarks are, and how much hands differ in care, before anything is seen of one (one sd of the logarithm)."""
+WRONG = ((0.88, 1.0), (0.1, 16.0), (0.02, 400.0))
+"""Share of seen landmarks, and by how much their mean square error is larger than what the net has learnt: some are another thing."""
 
 
 @dataclass(frozen=True)
@@ -108,26 +112,21 @@ def carried_over(
     return out
 
 
-def _left_of_spread(share: float) -> float:
-    """How much of the mean square of two-dimensional Gaussian errors is left in the nearest ``share`` of them (squares are exponential)."""
-    if share >= 1.0:
-        return 1.0
-    q = -np.log(1.0 - share)
-    return float((1.0 - (1.0 + q) * (1.0 - share)) / share)
-
-
 def click_sd(points: Mapping[str, tuple[float, float]], seen: Sequence[SeenPoint], *, scale_px: float) -> float:
-    """How well the hand set ``points`` (one sd, px at 1280), by what the pictures show; never better than a careful hand."""
+    """How well the hand set ``points`` (one sd, px at 1280), by what the pictures show; never better than a careful hand.
+
+    Of a few landmarks little can be told: what is unknown of the hand is in the answer, the root of the mean square over all hands that may
+    have set them so.
+    """
+    hand = np.geomspace(CLICK_SD_PX, MOST_CLICK_SD_PX, 80)
+    usual, log_sd = (CLICK_SD_PX, CAREFUL_LOG_SD) if len(points) >= CAREFUL_FROM else (QUICK_SD_PX, QUICK_LOG_SD)
+    likely = -0.5 * (np.log(hand / usual) / log_sd) ** 2
     common = [(np.asarray(points[p.name], float) - p.place, p.sd_px) for p in seen if p.name in points]
-    if len(common) < FEWEST_COMMON:
-        return CLICK_SD_PX
-    off, sd = np.array([v for v, _ in common]) / scale_px, np.array([s for _, s in common]) / scale_px
-    # one landmark that the pictures have wrong says nothing of the hand
-    worst = (off**2).sum(axis=1) / (sd**2 + CLICK_SD_PX**2)
-    kept = np.argsort(worst)[: len(worst) - len(worst) // 4]
-    off, sd = off[kept] / np.sqrt(_left_of_spread(len(kept) / len(worst))), sd[kept]
-    hand = np.linspace(CLICK_SD_PX, MOST_CLICK_SD_PX, 80)
-    variance = sd[:, None] ** 2 + hand**2
-    likely = -0.5 * ((off**2).sum(axis=1)[:, None] / variance + 2 * np.log(variance)).sum(axis=0)
-    likely -= 0.5 * (np.log(hand / CLICK_SD_PX) / HANDS_LOG_SD) ** 2
-    return float(hand[int(likely.argmax())])
+    for off, sd_px in common:
+        square = float(off @ off) / scale_px**2
+        net = (sd_px / scale_px) ** 2
+        # now and then it is the pictures that have a landmark wrong: that says nothing of the hand
+        told = [np.log(share) - 0.5 * square / (net * wide + hand**2) - np.log(net * wide + hand**2) for share, wide in WRONG]
+        likely = likely + np.logaddexp.reduce(told)
+    weight = np.exp(likely - likely.max())
+    return float(np.sqrt((weight * hand**2).sum() / weight.sum()))
