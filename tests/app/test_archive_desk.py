@@ -66,6 +66,33 @@ def test_one_students_archive_leaves_only_as_agreed(opened, answers, tmp_path, q
     assert [w.what for w in opened.studio.store.keeping.written(student.id)] == ["archive"]
 
 
+def test_of_a_whole_studio_the_videos_of_those_who_have_not_agreed_stay_out(opened, answers, tmp_path, qtbot):
+    studio = opened.studio
+    agreed = next(s for s in studio.students() if studio.takes(s.id))
+    studio.keeping.agree(Consent(agreed.id, "Solveig Torvald", date.today(), True, True, True))
+    answers(tmp_path / "all.zip", videos=True)
+    with qtbot.waitSignal(opened.archives.jobs.done, timeout=60_000):
+        opened.menus.actions["archive"].trigger()
+    own = {str(s.take.id) for s in studio.takes(agreed.id)}
+    names = zipfile.ZipFile(tmp_path / "all.zip").namelist()
+    assert {n.split("/")[2] for n in names if n.startswith("media/takes/")} == own
+
+
+def test_the_dialog_names_whose_videos_stay_out(opened):
+    students = opened.studio.students()
+    asked = ArchiveDialog(students, None, opened, not_agreed=students[:1])
+    asked.show()
+    assert not asked.left_out.isVisible() and not asked.stays.isVisible()
+    asked.videos.setChecked(True)
+    assert asked.left_out.isVisible() and students[0].name in asked.left_out.text()
+    assert asked.without_videos == {students[0].id}
+    asked.stays.setChecked(True)
+    assert not asked.left_out.isVisible() and asked.without_videos == set()
+    asked.who.setCurrentText(students[0].name)
+    assert not asked.stays.isVisible() and asked.student == students[0]
+    asked.close()
+
+
 def test_a_file_that_is_no_archive_is_said(opened, tmp_path, monkeypatch, qtbot):
     (tmp_path / "letter.zip").write_text("Dear parents")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(tmp_path / "letter.zip"), ""))

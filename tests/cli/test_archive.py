@@ -11,7 +11,8 @@ def test_out_and_in_by_the_command_line(studio, tmp_path, capsys):
     studio.close()
     file = tmp_path / "one.zip"
     assert run(parser().parse_args(["--studio", str(folder), "archive", str(file), "--student", name, "--quiet"])) == 0
-    assert capsys.readouterr().out == f"{name}: {file}\n"
+    warned = f"keep this file with you: handing it on was not agreed for {name}"
+    assert capsys.readouterr().out == f"{name}: {file}\n{warned}\n"
     new = tmp_path / "new"
     assert run(parser().parse_args(["--studio", str(new), "take-in", str(file), "--quiet"])) == 0
     assert capsys.readouterr().out == f"taken in: {name}\n"

@@ -86,6 +86,20 @@ def test_a_turn_that_is_not_seen_lies_in_the_middle_while_the_bow_is_there():
     assert segment(p, t, there=away) == segment(p, t), "a bow that is not seen at all may be anywhere"
 
 
+def test_a_moment_that_stands_alone_does_not_lengthen_a_stroke():
+    """The bow goes away after a stroke; a quarter of a second later an arm crosses the strings for a moment."""
+    t, p = joined(rest(0.2, 0.3), minimum_jerk(0.2, 0.7, 0.8), rest(0.7, 1.0))
+    gone = (t > 1.12) & ~((t > 1.36) & (t < 1.43))
+    arm = (t > 1.36) & (t < 1.43)
+    assert 2 <= arm.sum() <= 4
+    p = np.where(arm, 0.95, np.where(gone, np.nan, p))
+    (stroke,) = segment(p, t)
+    assert stroke.end_s == pytest.approx(1.1, abs=0.06)
+    # what is known just before and after a single lost frame is no moment alone
+    holes = np.where(np.arange(len(t)) % 3 == 2, np.nan, np.where(t < 1.12, p, np.nan))
+    assert len(segment(holes, t)) == 1
+
+
 def test_nothing_measured_means_no_strokes():
     assert segment(np.full(50, np.nan), np.arange(50) / 30.0) == []
     assert segment(np.zeros(0), np.zeros(0)) == []

@@ -6,6 +6,7 @@ import json
 import random
 import shutil
 import zipfile
+from pathlib import Path
 
 import pytest
 
@@ -109,6 +110,45 @@ def test_a_piece_or_check_that_cannot_be_read_keeps_nobody_out(studio, other, tm
         out.writestr("notation/odd.mei", "<not music")
     assert finish(other.archiving.take_in(archive)).came
     assert other.notation.names() == [] and CheckBook(other.folder).checks == []
+
+
+def test_two_phones_of_one_playing_stay_together(studio, other, tmp_path):
+    first, second = (s.take.id for s in studio.takes(next(s.id for s in studio.students() if len(studio.takes(s.id)) > 1))[:2])
+    studio.pairs.set(first, second)
+    marks = [studio.store.take(t).fingerprint for t in (first, second)]
+    try:
+        archive = finish(studio.archiving.write(tmp_path / "whole.zip"))
+    finally:
+        studio.pairs.set(first, 0)
+    # ids of the other studio are others
+    someone = other.add_student("Ilva Marrendo", "violin 3/4")
+    other.delete_student(someone.id)
+    finish(other.archiving.take_in(archive))
+    came = [other.store.take_by_fingerprint(m).id for m in marks]
+    assert other.pairs.of(came[0]) == came[1] and other.pairs.of(came[1]) == 0
+    with zipfile.ZipFile(archive) as held:
+        assert json.loads(held.read("pairs/pairs.json")) == [[first, second]]
+
+
+def test_pairs_that_cannot_be_read_keep_nobody_out(studio, other, tmp_path):
+    archive = finish(studio.archiving.write(tmp_path / "whole.zip"))
+    with zipfile.ZipFile(archive, "a") as out:
+        out.writestr("pairs/pairs.json", '{"one": 5')
+    assert finish(other.archiving.take_in(archive)).came
+
+
+def test_videos_of_those_who_have_not_agreed_stay_out_where_it_is_wished(tmp_path):
+    mine = Studio(tmp_path / "mine")
+    people = [mine.add_student(n, "violin 3/4") for n in ("Ilva Marrendo", "Oda Brekke")]
+    for person, stem in zip(people, ("demo-a2", "demo-a3"), strict=True):
+        video = tmp_path / f"{person.name}.mp4"
+        shutil.copy(demo_video(stem), video)
+        mine.add_take(person.id, video)
+    finish(mine.archiving.write(tmp_path / "some.zip", videos=True, without_videos={people[1].id}))
+    finish(mine.archiving.write(tmp_path / "all.zip", videos=True))
+    mine.close()
+    held = {n: [m for m in zipfile.ZipFile(tmp_path / n).namelist() if m.startswith("media/")] for n in ("some.zip", "all.zip")}
+    assert [Path(m).name for m in held["some.zip"]] == ["Ilva Marrendo.mp4"] and len(held["all.zip"]) == 2
 
 
 def test_with_the_videos_it_needs_nothing_else(tmp_path, other):
@@ -260,6 +300,26 @@ def test_no_room_is_said_before_it_is_begun(other, whole, monkeypatch):
     with pytest.raises(StudioError, match="no room"):
         finish(other.archiving.take_in(whole))
     assert other.students() == []
+
+
+def test_room_is_asked_of_the_disk_that_each_part_goes_to(tmp_path, monkeypatch):
+    """The videos of an archive may go to another disk than the studio's."""
+    small, large = tmp_path / "small", tmp_path / "large"
+    small.mkdir()
+    large.mkdir()
+    free = {small: 100 * 1024**2, large: 10_000 * 1024**2}
+    monkeypatch.setattr(storage_archive, "disk_of", lambda path: 7 if path == small else 8)
+    monkeypatch.setattr(storage_archive.shutil, "disk_usage", lambda p: shutil._ntuple_diskusage(10**12, 0, free[Path(p)]))
+    room = 2**20
+    storage_archive.room_for([(small, 20 * room), (large / "videos" / "new", 5_000 * room)])
+    with pytest.raises(StudioError, match="room for 5000 MB"):
+        storage_archive.room_for([(large, 20 * room), (small / "videos", 5_000 * room)])
+    # two parts on one disk count together
+    storage_archive.room_for([(small, 30 * room)])
+    with pytest.raises(StudioError, match="room for 60 MB"):
+        storage_archive.room_for([(small, 30 * room), (small / "videos", 30 * room)])
+    monkeypatch.undo()
+    assert storage_archive.disk_of(small) == storage_archive.disk_of(large)
 
 
 def test_an_archive_of_one_goes_with_them_one_of_all_stays_and_is_named(tmp_path, studio):

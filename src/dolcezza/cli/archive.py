@@ -17,6 +17,8 @@ def run_archive(options: argparse.Namespace) -> int:
         one = students[0].id if options.student is not None else None
         path = with_progress(studio.archiving.write(options.file, one, videos=options.videos), not options.quiet)
         print(f"{', '.join(s.name for s in students)}: {path}")
+        if not_agreed := [s.name for s in students if not studio.keeping.may_leave(s.id, picture=options.videos)]:
+            print(f"keep this file with you: handing it on was not agreed for {', '.join(not_agreed)}")
     finally:
         studio.close()
     return 0

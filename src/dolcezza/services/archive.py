@@ -6,7 +6,7 @@ import json
 import shutil
 import tempfile
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import partial
@@ -21,6 +21,7 @@ from dolcezza.core.media.probe import fingerprint
 from dolcezza.core.score.mei import read_mei
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.notation import NotationShelf
+from dolcezza.services.pairs import PairBook
 from dolcezza.services.phone_checks import CheckBook
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.storage.archive import (
@@ -44,6 +45,8 @@ SUFFIX = ".zip"
 WHOLE = "archive of the studio"
 """What an archive that holds others too is noted as; it does not go with one of them."""
 ONE = "archive"
+PAIRS = "pairs/pairs.json"
+"""Which takes of the archive are of one playing, by their ids in it."""
 
 
 @dataclass(frozen=True)
@@ -57,13 +60,16 @@ class TakenIn:
 class Archiving:
     """Long work as generators of ``Progress``; whoever stops them leaves nothing half done."""
 
-    def __init__(self, store: StudioStore, shelf: ProfileShelf, exercises: ExerciseShelf, notation: NotationShelf) -> None:
-        self._store, self._shelf, self._exercises, self._notation = store, shelf, exercises, notation
+    def __init__(self, store: StudioStore, shelf: ProfileShelf, exercises: ExerciseShelf, notation: NotationShelf, pairs: PairBook) -> None:
+        self._store, self._shelf, self._exercises, self._notation, self._pairs = store, shelf, exercises, notation, pairs
 
     # out
 
-    def write(self, target: Path, student_id: int | None = None, *, videos: bool = False) -> Work[Path]:
-        """Write one student (None = everybody) with everything measured, said and planned; ``videos``: the videos and pictures too.
+    def write(
+        self, target: Path, student_id: int | None = None, *, videos: bool = False, without_videos: Collection[int] = ()
+    ) -> Work[Path]:
+        """Write one student (None = everybody) with everything measured, said and planned; ``videos``: the videos and pictures too, but not
+        those of students ``without_videos``.
 
         Raises StudioError.
         """
@@ -78,9 +84,10 @@ class Archiving:
         content = Content(date.today().isoformat(), tables, self._papers(tables, everything=student_id is None))
         folders = [(r["take_id"], store.folder / r["folder"]) for r in tables["analyses"]]
         files = [(f"takes/{t}/{d.name}/{f.name}", f) for t, d in folders if d.is_dir() for f in sorted(d.iterdir()) if f.is_file()]
-        shown = [(n, r) for n in SHOWN for r in tables[n] if videos and r["path"] and Path(r["path"]).is_file()]
+        wanted = [(n, r) for n in SHOWN for r in tables[n] if videos and r["student_id"] not in without_videos]
+        shown = [(n, r) for n, r in wanted if r["path"] and Path(r["path"]).is_file()]
         files += [(f"media/{n}/{r['id']}/{Path(r['path']).name}", Path(r["path"])) for n, r in shown]
-        room_for(target.parent, sum(f.stat().st_size for _, f in files))
+        room_for([(target.parent, sum(f.stat().st_size for _, f in files))])
         with new_archive(target) as out:
             put_head(out, content)
             for k, (name, path) in enumerate(files):
@@ -98,6 +105,9 @@ class Archiving:
         names = self._shelf.all() if everything else used & set(self._shelf.all())
         own = {n: f for n in sorted(names) if (f := self._shelf.file_of(n)) is not None}
         papers = {f"profiles/{f.name}": json.dumps(self._shelf.data(n), ensure_ascii=False) for n, f in own.items()}
+        takes = {r["id"] for r in tables["takes"]}
+        if joined := [(k, second) for k in sorted(takes) if (second := self._pairs.of(k)) in takes]:
+            papers[PAIRS] = json.dumps(joined)
         if everything:
             papers |= {f"exercises/{k}.txt": write_exercise(e) for k, e in enumerate(self._exercises.own().values(), 1)}
             papers |= {f"notation/{name}.mei": self._notation.mei(name) for name in self._notation.names()}
@@ -147,7 +157,8 @@ class Archiving:
         try:
             files = [(m, p) for m in content.members if (p := place_of(m, base)) is not None and int(p.parent.parent.name) in takes]
             media = [(n, r, m) for n in SHOWN for r in tables[n] if (m := content.media(n, r["id"])) is not None]
-            room_for(self._store.folder, sum(content.members[m] for m, _ in files) + sum(content.members[m] for *_, m in media))
+            size = sum(content.members[m] for m, _ in files)
+            room_for([(self._store.folder, size), (videos_to, sum(content.members[m] for *_, m in media))])
             for k, (member, path) in enumerate(files):
                 yield Progress(Stage.ARCHIVE, k, len(files) + len(media))
                 unpack(archive, member, path)
@@ -164,7 +175,10 @@ class Archiving:
                     # on another machine: it is asked for when the take is opened
                     row["path"] = str((videos_to / Path(row["path"]).name).absolute())
             self._rename(tables, self._take_papers(content.papers, kept))
-            bring_in(self._store.database, tables, base)
+            new = bring_in(self._store.database, tables, base)
+            for first, second in _pairs_of(content.papers):
+                if first in new and second in new:
+                    self._pairs.set(new[first], new[second])
         except BaseException:
             for take_back in kept:
                 take_back()
@@ -190,6 +204,8 @@ class Archiving:
                         renamed[name] = data["name"] = self._shelf.free_name(name)
                     self._shelf.keep(data)
                     kept.append(partial(self._shelf.remove, data["name"]))
+                elif path == PAIRS:
+                    continue  # joined once the takes have their new ids
                 elif path.startswith("notation/"):
                     read_mei(text)
                     before = self._notation.names()
@@ -229,6 +245,14 @@ class Archiving:
         for row in tables["dated"]:
             if row["what"] == "profile":
                 row["value"] = profiles.get(row["value"], row["value"])
+
+
+def _pairs_of(papers: dict[str, str]) -> list[tuple[int, int]]:
+    """Which takes are of one playing; none where that cannot be read."""
+    try:
+        return [(int(first), int(second)) for first, second in json.loads(papers.get(PAIRS, "[]"))]
+    except (ValueError, TypeError, RecursionError):
+        return []
 
 
 def _only(tables: dict[str, list[dict[str, Any]]], students: set[int]) -> dict[str, list[dict[str, Any]]]:

@@ -77,7 +77,7 @@ class Studio:
         self.schools = Schools(self.store, self.shelf, self.undo, self.judge_student)
         self.building = HoldBuilding(self.store, self.undo)
         self.keeping = Keeping(self.store, self.undo)
-        self.archiving = Archiving(self.store, self.shelf, self.exercises, self.notation)
+        self.archiving = Archiving(self.store, self.shelf, self.exercises, self.notation, self.pairs)
         self.corrections = Corrections(self.store, self.undo, self.review)
 
     @property

@@ -129,7 +129,7 @@ def read_content(archive: zipfile.ZipFile) -> Content:
             raise StudioError(f"This archive holds what this version does not know ({', '.join(sorted(extra))}).", "Update Dolcezza.")
         full = {t.name: tables.get(t.name, []) for t in carried()}
         _belongs(full)
-        papers = {n: _small(archive, n) for n in names if re.fullmatch(r"(profiles|exercises|notation|checks)/[^/\\]+", n)}
+        papers = {n: _small(archive, n) for n in names if re.fullmatch(r"(profiles|exercises|notation|checks|pairs)/[^/\\]+", n)}
         members = {i.filename: i.file_size for i in archive.infolist() if _MEASURED.fullmatch(i.filename) or _MEDIA.fullmatch(i.filename)}
         return Content(str(head["written_on"]), full, papers, members)
     except (KeyError, TypeError, ValueError, AttributeError, *_FAULTS) as error:
@@ -167,11 +167,24 @@ def _belongs(tables: dict[str, Rows]) -> None:
                 raise StudioError("This archive is damaged: something in it belongs to nobody.", "Choose another copy of it.")
 
 
-def room_for(folder: Path, size: int) -> None:
-    """Refuse what the disk cannot hold, before it is begun. Raises StudioError."""
+def disk_of(folder: Path) -> int:
+    """The number of the disk that a folder lies on. Raises StudioError."""
     with disk_faults(folder):
-        if shutil.disk_usage(folder).free < size + MARGIN:
-            raise StudioError(f"The disk has no room for {size / 1024**2:.0f} MB more.", "Make room and try again.")
+        return folder.stat().st_dev
+
+
+def room_for(wanted: Sequence[tuple[Path, int]]) -> None:
+    """Refuse what the disks cannot hold, before it is begun; ``wanted``: folders, which need not be there yet, and how much (bytes) goes
+    into each. Raises StudioError."""
+    disks: dict[int, tuple[Path, int]] = {}
+    for folder, size in wanted:
+        there = next(p for p in (folder.absolute(), *folder.absolute().parents) if p.is_dir())
+        disk = disk_of(there)
+        disks[disk] = (there, disks.get(disk, (there, 0))[1] + size)
+    for folder, size in disks.values():
+        with disk_faults(folder):
+            if shutil.disk_usage(folder).free < size + MARGIN:
+                raise StudioError(f"The disk has no room for {size / 1024**2:.0f} MB more.", "Make room and try again.")
 
 
 def unpack(archive: zipfile.ZipFile, member: str, target: Path) -> None:
@@ -206,16 +219,17 @@ def newest_only(tables: dict[str, Rows]) -> None:
         tables[name] = [r for r in tables[name] if r["analysis_id"] in kept]
 
 
-def bring_in(database: Database, tables: dict[str, Rows], base: Path) -> None:
+def bring_in(database: Database, tables: dict[str, Rows], base: Path) -> dict[int, int]:
     """One transaction: rows in under new ids, and the takes' folders from ``base`` (by old id) beside it under their new ones; or neither.
 
-    Raises StudioError.
+    Returns the takes' new ids by their old ones. Raises StudioError.
     """
     newest_only(tables)
     moved: list[Path] = []
     try:
         with disk_faults(base), database.atomic() as session:
-            for old, take in _put_rows(session, tables)["takes"].items():
+            takes = _put_rows(session, tables)["takes"]
+            for old, take in takes.items():
                 target = base.parent / str(take)
                 if target.exists():
                     shutil.rmtree(target)
@@ -226,6 +240,7 @@ def bring_in(database: Database, tables: dict[str, Rows], base: Path) -> None:
         for path in moved:
             shutil.rmtree(path, ignore_errors=True)
         raise
+    return takes
 
 
 def _put_rows(session: Session, tables: dict[str, Rows]) -> dict[str, dict[int, int]]:

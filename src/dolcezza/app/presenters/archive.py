@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -42,7 +43,9 @@ class ArchivePresenter(QObject):
         if not students:
             self._notice.say(tr("There is nobody to be written: add a student first."))
             return
-        asked = ArchiveDialog(students, self._selection.student, self._window)
+        keeping = self._studio.keeping
+        not_agreed = [s for s in students if not keeping.may_leave(s.id, picture=True)]
+        asked = ArchiveDialog(students, self._selection.student, self._window, not_agreed=not_agreed)
         if not asked.exec():
             return
         one, videos = asked.student, asked.videos.isChecked()
@@ -51,12 +54,12 @@ class ArchivePresenter(QObject):
         name = f"{file_stem(one.name) if one is not None else 'studio'}.zip"
         path, _ = QFileDialog.getSaveFileName(self._window, tr("Write an archive"), name, tr(FILTER))
         if path:
-            self.write(Path(path), one.id if one is not None else None, videos=videos)
+            self.write(Path(path), one.id if one is not None else None, videos=videos, without_videos=asked.without_videos)
 
-    def write(self, path: Path, student_id: int | None, *, videos: bool) -> None:
+    def write(self, path: Path, student_id: int | None, *, videos: bool, without_videos: Collection[int] = ()) -> None:
         """Write it in the background."""
         if not self.jobs.running:
-            self.jobs.start(lambda: self._studio.archiving.write(path, student_id, videos=videos))
+            self.jobs.start(lambda: self._studio.archiving.write(path, student_id, videos=videos, without_videos=without_videos))
 
     def ask_in(self) -> None:
         """Which archive comes in."""

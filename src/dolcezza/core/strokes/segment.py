@@ -32,6 +32,8 @@ BEYOND = 0.7
 square of time (1.0), and its record is a little blunter (less)."""
 SHORT_REST_SHARE = 0.1
 """In slow bows the turn itself is slow: it may last this share of the shorter of the two strokes."""
+ISLAND_GAP_S = 0.04
+"""What is known for a moment stands alone where nothing is known for this much longer than the shortest stroke, before and after."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
 LONGEST_UNSEEN_S = 0.8
@@ -53,6 +55,7 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Arr
     if len(t_s) < 3:
         return []
     gap = float(np.median(np.diff(t_s)))
+    position = _without_islands(position, t_s)
     filled = fill_gaps(position, longest=max(1, int(LONGEST_GAP_S / gap)))
     if there is not None:
         known = fill_gaps(position, longest=max(1, int(LONGEST_UNSEEN_S / gap)))
@@ -65,6 +68,19 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Arr
         if b - a >= 3:
             spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]))
     return spans
+
+
+def _without_islands(position: Array, t_s: Array) -> Array:
+    """Without places that stand alone: shorter than a stroke, with nothing known for longer than that before and after. Something else
+    crossed the strings for a moment, and no stroke is bridged to it."""
+    known = runs(np.isfinite(position))
+    out = position.copy()
+    for k, (a, b) in enumerate(known):
+        before = t_s[a] - t_s[known[k - 1][1] - 1] if k else np.inf
+        after = t_s[known[k + 1][0]] - t_s[b - 1] if k + 1 < len(known) else np.inf
+        if t_s[b - 1] - t_s[a] < LEAST_TIME_S < min(before, after) - ISLAND_GAP_S:
+            out[a:b] = np.nan
+    return out
 
 
 def _segment_run(p: Array, t: Array, seen: Array) -> list[Span]:

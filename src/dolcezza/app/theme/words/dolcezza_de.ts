@@ -4474,6 +4474,14 @@ Kontakt {2} vom Steg</translation>
         <translation>auch die Videos und Bilder (Gesichter sind zu sehen)</translation>
     </message>
     <message>
+        <source>also of those who have not agreed to pictures: this file stays with me</source>
+        <translation>auch von denen, die Bildern nicht zugestimmt haben: diese Datei bleibt bei mir</translation>
+    </message>
+    <message>
+        <source>Not agreed, so their videos stay out: {0}</source>
+        <translation>Nicht zugestimmt, ihre Videos bleiben weg: {0}</translation>
+    </message>
+    <message>
         <source>One file with everything measured, said and planned. Taken in again here or on another machine, all of it is there.</source>
         <translation>Eine Datei mit allem, was gemessen, gesagt und geplant wurde. Hier oder auf einem anderen Rechner wieder aufgenommen, ist alles da.</translation>
     </message>
