@@ -126,6 +126,8 @@ def test_of_four_landmarks_that_little_speaks_of_a_quick_hand_is_supposed():
     nothing = click_sd(points(c, names=REQUIRED_LANDMARKS), [], scale_px=1.0)
     assert 2.0 < nothing < 3.0
     assert click_sd(points(c), [], scale_px=1.0) < 1.6
+    usual = [click_sd(points(c, names=LANDMARK_NAMES[:n]), [], scale_px=1.0) for n in (4, 5, 6, 7, 8, 12)]
+    assert usual == sorted(usual, reverse=True) and usual[4] == usual[5] < usual[2] < usual[0]
     vague = [SeenPoint(n, xy, 40.0) for n, xy in zip(LANDMARK_NAMES, c.project(PLACES_MM), strict=True)]
     assert click_sd(points(c, names=REQUIRED_LANDMARKS), vague, scale_px=1.0) == pytest.approx(nothing, rel=0.02)
     # where the pictures tell the places well, four are judged by themselves

@@ -11,6 +11,8 @@ from dolcezza.core.body.points import BodySeen
 from dolcezza.core.media.video import FrameStore
 from dolcezza.reports.faces import coarse, heads_at, hide_faces, kept_heads
 from dolcezza.reports.pages import still_of
+from dolcezza.services.body_model import everybodys_heads
+from dolcezza.services.demo import demo_video
 
 
 def body(*looks) -> BodySeen:
@@ -66,6 +68,66 @@ def test_where_no_head_is_known_only_the_bows_surroundings_are_left():
     assert out[40:120, 100:500].std() < 12.0
     assert (out[303:307, 200:400] == picture()[303:307, 200:400]).all()
     assert hide_faces(picture(), [], [(np.nan, np.nan)])[300:310, 200:300].std() < 12.0
+
+
+def test_the_heads_of_others_are_hidden_too_and_never_instead():
+    out = hide_faces(picture(), [(200.0, 120.0, 60.0)], [(60.0, 320.0), (500.0, 330.0)], [(520.0, 100.0, 40.0)])
+    assert out[90:110, 190:210].std() < 1.0 and out[90:110, 510:530].std() < 1.0
+    assert (out[200:260, 300:400] == picture()[200:260, 300:400]).all()
+    # others alone are no reason to show the rest
+    unknown = hide_faces(picture(), [], [(60.0, 320.0), (500.0, 330.0)], [(520.0, 100.0, 40.0)])
+    assert unknown[40:120, 100:300].std() < 12.0
+
+
+def test_a_still_asks_for_everybody_in_the_picture(studio_still):
+    take, stored = studio_still
+    asked = []
+    x, y = (float(np.nanmedian(stored.series[f"bridge_treble_{c}_px"])) for c in "xy")
+
+    def somebody(picture):
+        asked.append(picture.shape)
+        return [(x, y, 60.0)]
+
+    plain, more = (
+        cv2.imdecode(np.frombuffer(still_of(take, stored, 1.0, others=others).jpeg, np.uint8), cv2.IMREAD_COLOR).astype(int)
+        for others in (None, somebody)
+    )
+    assert asked == [(720, 1280, 3)]
+    rows, columns = np.nonzero(np.abs(plain - more).max(axis=2) > 12)
+    scale = plain.shape[1] / 1280
+    assert len(rows) > 200 and np.hypot(columns / scale - x, rows / scale - y).max() < 80
+
+
+@pytest.fixture
+def studio_still(studio):
+    """A demo take without its kept body: everything but the bow is hidden, but for its head that is told here."""
+    status = next(s for student in studio.students() for s in studio.takes(student.id) if s.analysed)
+    return status.take, studio.analysis(status.take)
+
+
+@pytest.mark.accuracy
+def test_everybody_in_a_picture_has_a_head_to_hide():
+    """Two rendered players side by side, by their own truth; then one of them far smaller, behind."""
+    frames, heads = [], []
+    for stem in ("demo-a1", "demo-b1"):
+        truth = np.load(TRUTH / f"{stem}.truth.npz")
+        store = FrameStore(demo_video(stem))
+        image = store.at(2.0).image
+        store.close()
+        k = int(np.abs(truth["t"] - 2.0).argmin())
+        left = 300
+        frames.append(image[:, left : left + 640])
+        heads.append(truth["joints_px"][k][2] - [left, 0])
+    both = np.ascontiguousarray(np.hstack(frames))
+    found = everybodys_heads(both)
+    for n, (x, y) in enumerate(heads):
+        assert any(np.hypot(hx - x - 640 * n, hy - y) < 0.6 * r for hx, hy, r in found), (n, found)
+    small = cv2.resize(frames[1], (320, 360), interpolation=cv2.INTER_AREA)
+    behind = np.full((720, 1280, 3), 128, np.uint8)
+    behind[:, :640], behind[200:560, 800:1120] = frames[0], small
+    x, y = heads[1] * 0.5 + [800, 200]
+    assert any(np.hypot(hx - x, hy - y) < 0.7 * r for hx, hy, r in everybodys_heads(behind))
+    assert everybodys_heads(np.full((720, 1280, 3), 90, np.uint8)) == []
 
 
 def test_nothing_kept_is_no_head(tmp_path):

@@ -27,12 +27,15 @@ def draw_bow(image: Array, series: BowSeries, k: int) -> None:
             cv2.line(image, p, q, inner, max(1, round(3 * scale)), cv2.LINE_AA)
 
 
-def drawn(image: Array, series: BowSeries, k: int, heads: Sequence[tuple[float, float, float]] | None, words: Language) -> Array:
-    """A frame (h, w, 3) with what was measured at ``k``; ``heads`` are hidden, None = shown."""
+def drawn(
+    image: Array, series: BowSeries, k: int, heads: Sequence[tuple[float, float, float]] | None, words: Language,
+    others: Sequence[tuple[float, float, float]] = (),
+) -> Array:  # fmt: skip
+    """A frame (h, w, 3) with what was measured at ``k``; the player's ``heads`` are hidden, and those of ``others``; None = shown."""
     out = image.copy()
     if heads is not None:
         bow = [(float(series[f"{n}_x_px"][k]), float(series[f"{n}_y_px"][k])) for n in ("frog", "head")]
-        out = np.ascontiguousarray(hide_faces(out, heads, bow))
+        out = np.ascontiguousarray(hide_faces(out, heads, bow, others))
     draw_bow(out, series, k)
     told = [
         words.show(name, float(series[column][k]))

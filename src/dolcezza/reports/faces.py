@@ -6,7 +6,7 @@ head is known everything but the surroundings of bow and instrument is hidden.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import cv2
@@ -30,6 +30,11 @@ BLOCKS = 4
 """So many blocks across a head."""
 BOW_PX = 10.0
 """Half the width (px at 1280) of what is left open along the bow."""
+
+
+Heads = list[tuple[float, float, float]]
+Others = Callable[[Array], Heads]
+"""Finds the heads (middle and radius, px) of everybody in an RGB picture."""
 
 
 def heads_at(body: BodySeen, t_s: float) -> list[tuple[float, float, float]]:
@@ -71,15 +76,18 @@ def coarse(image: Array, block: int) -> Array:
     return cv2.resize(small, (w, h), interpolation=cv2.INTER_NEAREST)
 
 
-def hide_faces(image: Array, heads: Sequence[tuple[float, float, float]], bow: Sequence[tuple[float, float]]) -> Array:
-    """The picture with its heads hidden; ``bow``: the ends of what must stay to be seen (px). Without heads all but the surroundings of the
-    bow is hidden."""
+def hide_faces(
+    image: Array, heads: Sequence[tuple[float, float, float]], bow: Sequence[tuple[float, float]],
+    others: Sequence[tuple[float, float, float]] = (),
+) -> Array:  # fmt: skip
+    """The picture with the player's ``heads`` and ``others`` hidden; ``bow``: the ends of what must stay to be seen (px). Where the head of
+    the player is not known all but the surroundings of the bow is hidden."""
     h, w = image.shape[:2]
     scale = max(w, h) / 1280
     hidden: Array = np.zeros((h, w), np.uint8)
     ends = [(round(x), round(y)) for x, y in bow if np.isfinite([x, y]).all()]
     if heads:
-        for x, y, r in heads:
+        for x, y, r in (*heads, *others):
             cv2.circle(hidden, (round(x), round(y)), round(r), 255, -1)
         size = max(r for _, _, r in heads)
     else:

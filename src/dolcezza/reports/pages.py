@@ -23,7 +23,7 @@ from dolcezza.core.practice.drills import READERS, Correction, Drill
 from dolcezza.core.practice.plan import PracticePlan
 from dolcezza.reports.drawn import draw_bow
 from dolcezza.reports.drill_pictures import drill_address
-from dolcezza.reports.faces import hide_faces, kept_heads
+from dolcezza.reports.faces import Others, hide_faces, kept_heads
 from dolcezza.reports.findings import notes_of, sentence_of
 from dolcezza.reports.language import Language, language
 from dolcezza.reports.practice import cautions, correction_in, dose, drill_in, slot_name
@@ -64,10 +64,10 @@ def moments(seconds: Sequence[float]) -> str:
 
 
 def still_of(
-    take: Take, stored: StoredAnalysis, t_s: float, words: Language | None = None, *, faces: bool = False
+    take: Take, stored: StoredAnalysis, t_s: float, words: Language | None = None, *, faces: bool = False, others: Others | None = None
 ) -> Still | None:  # fmt: skip
     """The frame at a moment with the bow and the straight line drawn; None where the video cannot be read any more. Faces are hidden
-    unless they are asked for (``faces``: for the screen, not for paper)."""
+    unless they are asked for (``faces``: for the screen, not for paper); ``others`` finds those of other people in the picture."""
     try:
         store = FrameStore(take.path)
         try:
@@ -88,7 +88,8 @@ def still_of(
         flip = (told.get("handed") == "left") != bool(told.get("mirrored"))
         reduced = min(1.0, MOST_SIDE_PX / max(image.shape[:2]))
         heads = kept_heads(stored.folder, t_s, width=wide, flip=flip, reduced=reduced)
-        image = np.ascontiguousarray(hide_faces(image, heads, [at("frog"), at("head")]))
+        more = others(np.ascontiguousarray(frame.image)) if others is not None else []
+        image = np.ascontiguousarray(hide_faces(image, heads, [at("frog"), at("head")], more))
     draw_bow(image, s, k)
     wide = min(1.0, PICTURE_PX / image.shape[1])
     image = cv2.resize(image, None, fx=wide, fy=wide, interpolation=cv2.INTER_AREA)

@@ -12,6 +12,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.models.body import BodyFinder
 from dolcezza.core.models.hands import HandFinder
 from dolcezza.core.models.landmarks import Guess, LandmarkNet
@@ -40,6 +41,15 @@ class BodyModel:
 
         return self._submit(look)
 
+    def heads(self, image: Array, *, closely: bool = True) -> Future[list[tuple[float, float, float]]]:
+        """Middle and radius (px) of the head of everybody who may be in an RGB picture (h, w, 3), see ``BodyFinder.heads``."""
+
+        def look() -> list[tuple[float, float, float]]:
+            finder: BodyFinder = _load("body")
+            return finder.heads(image, closely=closely)
+
+        return self._submit(look)
+
     def hands(self, image: Array) -> Future[list[tuple[Array, float]]]:
         def look() -> list[tuple[Array, float]]:
             finder: HandFinder = _load("hands")
@@ -58,6 +68,14 @@ class BodyModel:
         if BodyModel._thread is None:
             BodyModel._thread = ThreadPoolExecutor(1, thread_name_prefix="models", initializer=_step_back)
         return BodyModel._thread.submit(what)
+
+
+def everybodys_heads(image: Array, *, closely: bool = True) -> list[tuple[float, float, float]]:
+    """The heads in an RGB picture that leaves the machine; none where the models are not there."""
+    try:
+        return BodyModel().heads(image, closely=closely).result()
+    except ModelsMissing:
+        return []
 
 
 def stop() -> None:

@@ -18,8 +18,9 @@ from dolcezza.core.media.write_video import video_writer
 from dolcezza.core.pipeline.cache import MeasurementCache
 from dolcezza.core.pipeline.context import MOST_SIDE_PX
 from dolcezza.reports.drawn import drawn
-from dolcezza.reports.faces import heads_at
+from dolcezza.reports.faces import REACH_S, heads_at
 from dolcezza.reports.language import Language
+from dolcezza.services.body_model import everybodys_heads
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.packed import CACHE_FILE, read_packed
 from dolcezza.storage.records import StoredAnalysis, Take
@@ -29,6 +30,7 @@ SOUND_HZ = 44_100
 AROUND_S = 0.25
 """Before and after a stroke that is shown alone."""
 TEMPOS = (1.0, 0.5, 0.25)
+CLOSELY_EVERY = 3
 
 Heads = Callable[[float], list[tuple[float, float, float]]]
 
@@ -66,7 +68,7 @@ def video_out(
 def _write(
     take: Take, stored: StoredAnalysis, path: Path, chosen: Array, words: Language, hidden: Heads | None, tempo: float
 ) -> Work[None]:
-    series = stored.series
+    series, around = stored.series, _Around()
     store = FrameStore(take.path)
     try:
         scale = min(1.0, WIDEST_PX / max(store.info.width, store.info.height))
@@ -76,7 +78,8 @@ def _write(
             for count, k in enumerate(int(i) for i in chosen):
                 t_s = float(series.t[k])
                 image = store.at(t_s).image
-                picture = drawn(image, series, k, hidden(t_s) if hidden is not None else None, words)
+                others = around.at(image, t_s) if hidden is not None else []
+                picture = drawn(image, series, k, hidden(t_s) if hidden is not None else None, words, others)
                 out.picture(cv2.resize(picture, size, interpolation=cv2.INTER_AREA) if scale < 1 else picture)
                 if count % 10 == 0:
                     yield Progress(Stage.PICTURES, count, len(chosen))
@@ -86,6 +89,22 @@ def _write(
                 out.sound(at_tempo(np.asarray(samples[a:b], np.float32), rate_hz=SOUND_HZ, tempo=tempo))
     finally:
         store.close()
+
+
+class _Around:
+    """The heads of everybody in the frames of a video, each hidden for a while longer: a face that is lost for a moment is still there."""
+
+    def __init__(self) -> None:
+        self._seen: list[tuple[float, tuple[float, float, float]]] = []
+        self._count = 0
+
+    def at(self, image: Array, t_s: float) -> list[tuple[float, float, float]]:
+        """The heads of a frame (h, w, 3), RGB, and of those just before it."""
+        # who is small in the picture is looked for in every third one
+        found = everybodys_heads(image, closely=self._count % CLOSELY_EVERY == 0)
+        self._count += 1
+        self._seen = [(t, head) for t, head in self._seen if 0 <= t_s - t <= REACH_S] + [(t_s, head) for head in found]
+        return [head for _, head in self._seen]
 
 
 def _heads(take: Take, stored: StoredAnalysis) -> Heads:

@@ -20,6 +20,7 @@ from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.rank import GROUPS, why
 from dolcezza.reports.findings import sentence_of
 from dolcezza.reports.pages import Still, still_of, student_sheet, take_report, to_webvtt, worst_moment
+from dolcezza.services.body_model import everybodys_heads
 from dolcezza.services.lesson import lesson_pictures
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.studio import Studio
@@ -146,7 +147,7 @@ class FindingsPresenter(QObject):
         if analysis is None or take is None:
             return None
         moment = worst_moment(analysis.findings)
-        return still_of(take, analysis, moment if moment is not None else self._selection.moment_s, spoken())
+        return still_of(take, analysis, moment if moment is not None else self._selection.moment_s, spoken(), others=everybodys_heads)
 
     def _paper(self, path: Path, page: Callable[[str | None, Still | None], str], title: str, what: str) -> None:
         """Write a page as PDF or HTML, as the name says."""

@@ -17,8 +17,13 @@ STILL_THERE = 0.5
 """A body surer than this is followed; below it is looked for anew."""
 AROUND = 1.25
 """The side of the crop, as a share of the circle through the hips' middle that holds the body."""
-HIPS, REACH = 0, 1
-"""Key points of the detector: between the hips, and on the circle around the body."""
+HIPS, REACH, SHOULDERS = 0, 1, 2
+"""Key points of the detector: between the hips, on the circle around the body, between the shoulders."""
+PERHAPS = 0.25
+"""Somebody who is only perhaps there has a face to hide."""
+HEAD_OVER, HEAD_WIDE = 0.48, 0.5
+"""A head's middle over the shoulders, and the radius of what may be head, as shares of the way from hips to shoulders: an adult's head lies
+0.2 to 0.65 over them, a small child's to 0.9."""
 HEAT_SIDE, HEAT_LEAST = 9, 0.5
 """Cells of the heat map around a point that are averaged; a map whose highest cell is below this is left alone."""
 
@@ -51,14 +56,32 @@ class BodyFinder:
         self._next = _around(places[POINTS], places[POINTS + 1])
         return np.column_stack([places[:POINTS], scipy.special.expit(points[:POINTS, 3])])
 
-    def _detect(self, picture: Array) -> Square | None:
-        square, n = whole(picture), self._detector.size
+    def heads(self, picture: Array, *, closely: bool = True) -> list[tuple[float, float, float]]:
+        """Middle and radius (px) of the head of everybody who may be in an RGB picture (h, w, 3); ``closely``: of those who are small in it
+        too."""
+        h, w = picture.shape[:2]
+        parts = [whole(picture)]
+        side = min(h, w)
+        if closely and max(h, w) > 1.2 * side:
+            ends = (side / 2, max(h, w) - side / 2)
+            parts += [Square(np.array([e, h / 2] if w > h else [w / 2, e]), float(side), 0.0) for e in ends]
+        out = []
+        for square in parts:
+            for points in self._bodies(picture, square, PERHAPS):
+                trunk = points[SHOULDERS] - points[HIPS]
+                middle = points[SHOULDERS] + HEAD_OVER * trunk
+                out.append((float(middle[0]), float(middle[1]), HEAD_WIDE * float(np.linalg.norm(trunk))))
+        return out
+
+    def _bodies(self, picture: Array, square: Square, least: float) -> list[Array]:
+        """Key points (4, 2) px of the bodies in a part of the picture, the surest first."""
+        n = self._detector.size
         boxes, scores = self._detector(square.cut(picture, n, -1.0, 1.0, repeat_border=False))
-        found = detections(boxes, scores, self._places, n, LEAST_SURE)
-        if not found:
-            return None
-        points = square.back(found[0].points * n, n)
-        return _around(points[HIPS], points[REACH])
+        return [square.back(d.points * n, n) for d in detections(boxes, scores, self._places, n, least)]
+
+    def _detect(self, picture: Array) -> Square | None:
+        found = self._bodies(picture, whole(picture), LEAST_SURE)
+        return _around(found[0][HIPS], found[0][REACH]) if found else None
 
 
 def _around(middle: Array, rim: Array) -> Square:

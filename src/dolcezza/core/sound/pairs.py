@@ -26,7 +26,7 @@ GOES_ON_S = 0.5
 FEWEST = 2
 CLOSE_S = 0.12
 """A bow moves so long before its tone is clear, and after."""
-HEARD, NOT_HEARD = 6.0, 3.0
+HEARD, NOT_HEARD = 6.0, 6.0
 """Costs of a single string while a pair is heard, and of a pair while none is."""
 
 

@@ -13,7 +13,7 @@ OPEN_STRINGS: dict[str, tuple[int, ...]] = {"violin": (-14, -7, 0, 7), "viola": 
 """Open strings in fifths, as semitones from A4, bass side first. A pure fifth differs by 2 cents: no matter here."""
 IN_TUNE = 0.7
 """Semitones within which a note is taken for an open string: instruments and concert pitches differ."""
-IMPOSSIBLE, STOPPED, PER_SEMITONE, MOST = 10.0, 2.0, 0.15, 7.0
+IMPOSSIBLE, STOPPED, PER_SEMITONE, MOST = 10.0, 5.0, 0.15, 9.0
 """Costs: a note below the open string; a stopped one where it could be open; each semitone up the string; at most."""
 
 

@@ -38,8 +38,8 @@ ALIKE = 6.0
 
 
 MOST_CLICK_SD_PX = 5.0
-CAREFUL_FROM = 8
-"""Who sets so many landmarks takes care over each."""
+QUICK, CAREFUL = 4, 8
+"""Who sets no more than the landmarks that are asked for is quick; who sets so many takes care over each."""
 CAREFUL_LOG_SD = 0.4
 QUICK_SD_PX, QUICK_LOG_SD = 2.2, 0.5
 """How far off a quick hand's landmarks are, and how much hands differ in care, before anything is seen of one (one sd of the logarithm)."""
@@ -112,6 +112,12 @@ def carried_over(
     return out
 
 
+def _usual_hand(count: int) -> tuple[float, float]:
+    """How well a hand that sets so many landmarks sets them (px at 1280), and one sd of the logarithm, before anything is seen of it."""
+    care = float(np.clip((count - QUICK) / (CAREFUL - QUICK), 0.0, 1.0))
+    return float(QUICK_SD_PX * (CLICK_SD_PX / QUICK_SD_PX) ** care), QUICK_LOG_SD + (CAREFUL_LOG_SD - QUICK_LOG_SD) * care
+
+
 def click_sd(points: Mapping[str, tuple[float, float]], seen: Sequence[SeenPoint], *, scale_px: float) -> float:
     """How well the hand set ``points`` (one sd, px at 1280), by what the pictures show; never better than a careful hand.
 
@@ -119,7 +125,7 @@ def click_sd(points: Mapping[str, tuple[float, float]], seen: Sequence[SeenPoint
     have set them so.
     """
     hand = np.geomspace(CLICK_SD_PX, MOST_CLICK_SD_PX, 80)
-    usual, log_sd = (CLICK_SD_PX, CAREFUL_LOG_SD) if len(points) >= CAREFUL_FROM else (QUICK_SD_PX, QUICK_LOG_SD)
+    usual, log_sd = _usual_hand(len(points))
     likely = -0.5 * (np.log(hand / usual) / log_sd) ** 2
     common = [(np.asarray(points[p.name], float) - p.place, p.sd_px) for p in seen if p.name in points]
     for off, sd_px in common:
