@@ -23,7 +23,8 @@ STEADYING = 1.1
 class TakeFile:
     """One video file. ``width`` and ``height`` are those of the upright picture (rotation applied), px.
 
-    ``focal_px``: focal length by the file's own lens data, None where it has none.
+    ``focal_px``: focal length by the file's own lens data, None where it has none. ``slow``: a phone has saved it to be shown so many times
+    slower than it was filmed, 1 = as filmed; ``frame_rate`` and ``duration_s`` are true ones.
     """
 
     path: Path
@@ -35,6 +36,7 @@ class TakeFile:
     codec: str
     has_sound: bool
     focal_px: float | None = None
+    slow: float = 1.0
 
     @property
     def size(self) -> tuple[int, int]:
@@ -42,6 +44,9 @@ class TakeFile:
         return self.width, self.height
 
 
+FILMED_RATE = "com.android.capture.fps"
+LEAST_SLOW, MOST_SLOW = 1.5, 40.0
+"""Nearer to 1 it is the rounding of a rate; more than this no phone films."""
 FIRST_YEAR = 2000
 """Phones that do not know the day write that of an epoch (1904, 1970)."""
 LOCAL_ONLY = {"protocol_whitelist": "file", "format_whitelist": "mov,matroska,webm,avi,mpegts,mpeg,asf,ogg,flv,wav,mp3,aac,flac"}
@@ -124,7 +129,23 @@ def probe(path: Path) -> TakeFile:
         if rotation in (90, 270):
             w, h = h, w
         focal = focal_from_tags({**container.metadata, **stream.metadata}, max(w, h))
-        return TakeFile(path, w, h, rotation, rate, length, stream.codec_context.name, bool(container.streams.audio), focal)
+        slow, sound = slowness(container), bool(container.streams.audio)
+        return TakeFile(path, w, h, rotation, rate * slow, length / slow, stream.codec_context.name, sound, focal, slow)
+
+
+def slowness(container: InputContainer) -> float:
+    """How many times slower than filmed the pictures of a file are shown, 1 where no tag says so.
+
+    Phones write at how many frames a second they filmed; slow motion is saved at fewer (tag of phones' own camera programs, from memory).
+    """
+    stream = container.streams.video[0]
+    tags = {k.lower(): v for k, v in {**container.metadata, **stream.metadata}.items()}
+    try:
+        filmed = float(str(tags[FILMED_RATE]).split()[0])
+        slow = filmed / float(stream.average_rate or stream.guessed_rate or 30)
+    except (KeyError, ValueError, IndexError, ZeroDivisionError):
+        return 1.0
+    return slow if LEAST_SLOW <= slow <= MOST_SLOW else 1.0
 
 
 def recorded_at(path: Path) -> datetime | None:

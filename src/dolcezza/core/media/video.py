@@ -96,10 +96,10 @@ def read_frames(
         base = stream.time_base or Fraction(1, 90_000)
         first = float((stream.start_time or 0) * base)
         if start_s > 0:
-            container.seek(int((start_s + first) / base), stream=stream, backward=True)
+            container.seek(int((start_s * info.slow + first) / base), stream=stream, backward=True)
         index, due = 0, -1.0
         for frame in _decoded(container, stream):
-            t = frame.time - first if frame.time is not None else index / info.frame_rate
+            t = (frame.time - first) / info.slow if frame.time is not None else index / info.frame_rate
             if t < due - 1e-6:
                 index += 1
                 continue
@@ -160,7 +160,7 @@ class FrameStore:
         self._container.close()
 
     def _time(self, frame: VideoFrame) -> float:
-        return (frame.time or 0.0) - self._first
+        return ((frame.time or 0.0) - self._first) / self.info.slow
 
     def near(self, t_s: float) -> bool:
         """Whether the frame at ``t_s`` is had quickly: kept, or a little ahead of the one shown last."""
@@ -186,7 +186,7 @@ class FrameStore:
         half = 0.25 / self.info.frame_rate
         now = self._time(self._last) if self._last is not None else None
         if now is None or t_s < now - half or t_s > now + 1.0:
-            self._container.seek(int((max(0.0, t_s) + self._first) / self._base), stream=self._stream, backward=True)
+            self._container.seek(int((max(0.0, t_s) * self.info.slow + self._first) / self._base), stream=self._stream, backward=True)
             self._decoder, self._last, self._ahead = iter(self._container.decode(self._stream)), None, None
             self._behind.clear()
         best = self._last

@@ -126,6 +126,8 @@ def measure_take(
     landmarks = LandmarkPass(context.model, file.duration_s, models)
     seen = yield from watch(context, keys, body, landmarks, clock.spent, preview.tell if first_strokes else None)
     notes = doubtful_landmarks(fit, marked) + check_seen(file, seen)
+    if file.slow > 1:
+        notes.append(Message("note.slow motion", {"rate": file.frame_rate, "slow": file.slow}))
 
     yield Progress(Stage.SOLVING, 0, 1)
     clock.begins()
