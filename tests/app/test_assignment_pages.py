@@ -52,6 +52,17 @@ def test_the_page_answers_first_and_the_teacher_overrules(at_use, qtbot):
     assert view.exercise.currentText() == "Lower halves"
 
 
+def test_what_was_asked_of_another_instrument_is_shown_to_be_put_right(at_use):
+    """A cello's exercise on a violinist's take: said, and the text is there to be changed."""
+    text = "exercise: for a cello\nC G: 4 whole\n"
+    at_use.studio.store.assignments.set(at_use.selection.take.id, text)
+    at_use.assigning.reload()
+    at_use.use.edit.click()
+    assert "'C' is not a string of this instrument" in at_use.notice.words.text()
+    assert at_use.plan.texts[EXERCISE] == text
+    assert at_use.pages.currentIndex() == PLAN
+
+
 def test_what_went_wrong_leads_to_its_frames_one_after_the_other(at_use, qtbot):
     at_use.assigning._ask(ASKED)
     view = at_use.use

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from dolcezza.app.dialogs.kept_window import KeptWindow
 from dolcezza.app.theme.words import fault_words, mark, tr
-from dolcezza.app.widgets.parts import HANDS, choice, faint, label
+from dolcezza.app.widgets.parts import HANDS, ask, choice, faint, label
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import CATALOG, instrument
@@ -161,7 +161,7 @@ class StudentDialog(QDialog):
 
     def _show_kept(self) -> None:
         window = KeptWindow(self._studio, self._student, self)
-        window.exec()
+        ask(window)
         if window.removed:
             self.with_videos = window.with_videos
             self._remove()

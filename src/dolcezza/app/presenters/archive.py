@@ -13,6 +13,7 @@ from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.leaving import Leaving
 from dolcezza.app.theme.words import fault_words, mark, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import ask
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.job import Progress
 from dolcezza.services.archive import TakenIn
@@ -46,7 +47,7 @@ class ArchivePresenter(QObject):
         keeping = self._studio.keeping
         not_agreed = [s for s in students if not keeping.may_leave(s.id, picture=True)]
         asked = ArchiveDialog(students, self._selection.student, self._window, not_agreed=not_agreed)
-        if not asked.exec():
+        if not ask(asked):
             return
         one, videos = asked.student, asked.videos.isChecked()
         if one is not None and not self.leaving.agreed(one.id, picture=videos):

@@ -143,7 +143,14 @@ class AssignmentPresenter(QObject):
     def _edit(self) -> None:
         chosen = self._exercises().get(self._use.exercise.currentText())
         if chosen is None and self._selection.analysis is not None:
-            how = self._studio.assigned(self._selection.analysis, self._spec.strings)
+            try:
+                how = self._studio.assigned(self._selection.analysis, self._spec.strings)
+            except DolcezzaError as error:
+                # what was asked is of another instrument, or cannot be played: it is shown as it is, to be put right
+                self._notice.say(fault_words(error))
+                self._plan.set_text(EXERCISE, self._studio.store.assignments.of(self._selection.analysis.take_id))
+                self.edit_wanted.emit()
+                return
             chosen = how.match.exercise if how.match is not None else None
         self._plan.set_text(EXERCISE, write_exercise(chosen or next(iter(self._exercises().values()))))
         self.edit_wanted.emit()

@@ -11,6 +11,7 @@ from dolcezza.app.dialogs.what_if_window import WhatIfWindow
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import fault_words, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import let_go
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import Work
@@ -47,6 +48,7 @@ class BesidePresenter:
         """The chosen stroke beside one like it."""
         if (here := self._open_stroke()) is not None:
             take, _, stroke = here
+            let_go(self.two)
             self.two = open_beside(self._studio, take.student_id, take.id, stroke.number, self._window)
             if self.two is not None:
                 self.two.show()
@@ -73,6 +75,7 @@ class BesidePresenter:
 
         parts = [Part.ANGLE, Part.CONTACT, *([Part.BOW] if asked is not None else [])]
         title = tr("Stroke {0} as it was, and as asked").format(stroke.number)
+        let_go(self.what_if)
         self.what_if = WhatIfWindow(title, own, right, parts, made, self._window)
         self.what_if.show()
 

@@ -14,6 +14,7 @@ from dolcezza.app.dialogs.results_dialog import ResultsDialog
 from dolcezza.app.presenters.analysis import AnalysisPresenter
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import ask
 from dolcezza.services.day import Proposal, proposals, results, take_in, videos_in
 from dolcezza.services.studio import Studio
 
@@ -45,7 +46,7 @@ class DayPresenter(QObject):
         """What came out of today's videos."""
         shown = ResultsDialog(results(self._studio, date.today()), spoken().sentence, self._window)
         shown.opened.connect(self.open_wanted)
-        shown.exec()
+        ask(shown)
 
     def offer(self, paths: Sequence[Path]) -> None:
         """Files or folders came: propose, ask, take in."""
@@ -56,7 +57,7 @@ class DayPresenter(QObject):
             self._notice.say(tr("There is no video in it."))
             return
         asked = DayDialog(proposals(self._studio, paths), self._studio.students(), spoken().sentence, self._window)
-        if asked.exec():
+        if ask(asked):
             self.take(asked.chosen)
 
     def take(self, chosen: Sequence[tuple[Proposal, int]]) -> None:

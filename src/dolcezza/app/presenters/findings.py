@@ -16,6 +16,7 @@ from dolcezza.app.printing import PICTURE, write_pdf
 from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.correct import CorrectView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import let_go
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.rank import GROUPS, why
 from dolcezza.reports.findings import sentence_of
@@ -134,6 +135,7 @@ class FindingsPresenter(QObject):
             self._notice.say(tr("There is nothing to correct yet: analyse the video, and accept a finding."))
             return
         name = self._studio.store.student(take.student_id).name
+        let_go(self.lesson)
         self.lesson = LessonWindow(
             name, self.chosen[0], lesson_pictures(self._studio, take, analysis, spoken()), self._window,
             person=self._studio.practice.person(take.student_id, date.today()),

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.dialogs.guide_window import GuideWindow
 from dolcezza.app.dialogs.shortcuts_sheet import ShortcutsSheet
+from dolcezza.app.widgets.parts import ask, let_go
 
 
 class HelpPresenter:
@@ -28,7 +29,7 @@ class HelpPresenter:
 
     def keys(self) -> None:
         """All keys on one sheet."""
-        ShortcutsSheet(self._window).exec()
+        ask(ShortcutsSheet(self._window))
 
     def guide(self) -> None:
         """The guide, brought to the front if it is open already."""
@@ -40,6 +41,7 @@ class HelpPresenter:
 
     def eye(self) -> None:
         """A made-up take to judge, and another."""
+        let_go(self.eye_window)
         self.eye_window = EyeWindow(self._folder, self._window)
         self.eye_window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.eye_window.open()

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from dolcezza.app.dialogs.kept_window import KeptWindow
 from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import ask
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Student
 
@@ -25,7 +26,7 @@ class Leaving:
         if keeping.may_leave(student_id, picture=picture):
             return True
         why = tr("Nothing leaves the studio before it was agreed: who agreed, to what, and until when?")
-        KeptWindow(self._studio, self._studio.store.student(student_id), self._window, why=why).exec()
+        ask(KeptWindow(self._studio, self._studio.store.student(student_id), self._window, why=why))
         if keeping.may_leave(student_id, picture=picture):
             return True
         self._notice.say(tr("Nothing was written: handing it on was not agreed."))

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from dolcezza.app.dialogs.phone_check_window import CheckSource, PhoneCheckWindow
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import tr
+from dolcezza.app.widgets.parts import let_go
 from dolcezza.core.check.compare import CheckError, CheckResult
 from dolcezza.core.check.kept import PhoneCheck
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
@@ -42,6 +43,7 @@ class PhoneCheckPresenter:
             instrument(spec.name), session.base.handed if session is not None else "right",
             take.title if take is not None and analysis is not None else "", self._check, self._counts, self._use,
         )  # fmt: skip
+        let_go(self.window)
         self.window = PhoneCheckWindow(source, CheckBook(self._studio.folder), self._window)
         self.window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.window.open()

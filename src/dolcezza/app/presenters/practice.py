@@ -19,6 +19,7 @@ from dolcezza.app.theme.words import fault_words, mark, show, spoken, tr
 from dolcezza.app.views.practise import PractiseView
 from dolcezza.app.views.progress import ProgressView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import ask
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError, PracticeError
 from dolcezza.core.base.job import Progress, Stage, Work
@@ -186,7 +187,7 @@ class PracticePresenter(QObject):
             return
         logged = {(e.day, e.what) for e in self._studio.practice.entries(student.id)}
         sheet = WeekSheet(plans[0].plan.days, logged, date.today(), self._window)
-        if sheet.exec():
+        if ask(sheet):
             self.log_week(sheet.ticks)
 
     def log_week(self, ticks: list[tuple[date, Slot]]) -> None:

@@ -16,6 +16,7 @@ from dolcezza.app.presenters.playing import Playing
 from dolcezza.app.theme.palette import DARK, LIGHT, Palette
 from dolcezza.app.theme.style import dress
 from dolcezza.app.theme.words import day_words, tr
+from dolcezza.app.widgets.parts import ask
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.settings import Session, Settings, SettingsFile
 from dolcezza.services.studio import Studio
@@ -75,7 +76,7 @@ class SessionPresenter(QObject):
     def ask(self) -> None:
         """Show the preferences and take over what is kept."""
         dialog = Preferences(self.settings.now, self._studio.folder, self._window)
-        if dialog.exec():
+        if ask(dialog):
             self.take_over(dialog.chosen)
 
     def take_over(self, new: Settings) -> None:

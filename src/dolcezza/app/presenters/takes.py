@@ -11,6 +11,7 @@ from dolcezza.app.dialogs.student_dialog import StudentDialog
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import fault_words, mark, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import ask
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.studio import SameVideo, Studio
 
@@ -39,7 +40,7 @@ class TakesPresenter(QObject):
     def edit_student(self, student_id: int) -> None:
         """Open a student's own sheet."""
         sheet = StudentDialog(self._studio, self._studio.store.student(student_id), self._window)
-        sheet.exec()
+        ask(sheet)
         if sheet.removed:
             self._remove_student(student_id, videos=sheet.with_videos)
         elif sheet.kept is not None:

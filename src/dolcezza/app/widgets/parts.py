@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 
+import shiboken6
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QDropEvent, QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import mark, tr
 
@@ -116,6 +117,20 @@ def empty(box: QVBoxLayout) -> None:
         if widget is not None:
             widget.setParent(None)
             widget.deleteLater()
+
+
+def ask(dialog: QDialog) -> bool:
+    """Show a dialog until it is answered, whether with yes; it goes once what was told has been read."""
+    answer = dialog.exec()
+    dialog.deleteLater()
+    return bool(answer)
+
+
+def let_go(window: QWidget | None) -> None:
+    """Close a window that another takes the place of, and free what it holds."""
+    if window is not None and shiboken6.isValid(window):
+        window.close()
+        window.deleteLater()
 
 
 def label(text: str, name: str = "") -> QLabel:

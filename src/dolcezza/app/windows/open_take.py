@@ -20,6 +20,7 @@ from dolcezza.app.views.calibration import CalibrationView
 from dolcezza.app.views.strokes import StrokesView
 from dolcezza.app.views.take import TakeSettings, TakeView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import let_go
 from dolcezza.app.workers.frame_feeder import Pictures
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.message import Message
@@ -176,8 +177,7 @@ class OpenTake(QObject):
         second = self._studio.second_phone(take) if take is not None else None
         if take is None or second is None or not told or not isinstance(parent, QWidget):
             return
-        if self.phones is not None:
-            self.phones.close()
+        let_go(self.phones)
         notes = self._selection.analysis.summary.get("messages", []) if self._selection.analysis is not None else []
         said = next((spoken().sentence(Message.from_dict(m)) for m in notes if m.get("id") == "note.two phones"), "")
         self.phones = PhonesWindow(
