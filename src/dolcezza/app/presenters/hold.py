@@ -9,14 +9,17 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
+from dolcezza.app.dialogs.hair_gap_window import HairGapWindow
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.hold import HoldView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
+from dolcezza.app.widgets.parts import let_go
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.choices import choices
 from dolcezza.core.hold.methods import Method, methods, methods_for
+from dolcezza.core.media.still import read_still
 from dolcezza.core.practice.ready import ready_list
 from dolcezza.core.sound.open_strings import OpenString
 from dolcezza.reports.choices import choice_in, ready_in
@@ -25,6 +28,9 @@ from dolcezza.services.studio import Studio
 from dolcezza.services.tuning import listen
 from dolcezza.storage.records import Student
 
+PHOTO_FILTER = mark("Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (*)")
+TIGHTENED = "tighten"
+"""The key of the tick that the gap is about."""
 SOUND_FILTER = mark("Sound and video (*.wav *.mp3 *.m4a *.ogg *.flac *.mp4 *.mov *.mkv *.webm);;All files (*)")
 
 
@@ -56,6 +62,8 @@ class HoldPresenter(QObject):
         view.ready.ticked.connect(self._ready)
         view.ready.recording_wanted.connect(self._ask_recording)
         view.ready.listen_to_take.connect(self._listen_to_take)
+        view.ready.photo_wanted.connect(self._ask_photo)
+        self.gap_window: HairGapWindow | None = None
 
     @property
     def student(self) -> Student | None:
@@ -153,6 +161,26 @@ class HoldPresenter(QObject):
         path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a recording of the open strings"), "", tr(SOUND_FILTER))
         if path:
             self.listen_to(Path(path))
+
+    def _ask_photo(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a photo of the bow"), "", tr(PHOTO_FILTER))
+        if path:
+            self.measure_gap(Path(path))
+
+    def measure_gap(self, path: Path) -> None:
+        """Show a photo of the bow, on which both ends of its hair are marked."""
+        student = self.student
+        if student is None:
+            return
+        try:
+            picture = read_still(path)
+        except DolcezzaError as error:
+            self._notice.say(fault_words(error))
+            return
+        let_go(self.gap_window)
+        hair_mm = self._studio.spec_of(student.id).hair_length
+        self.gap_window = HairGapWindow(picture, hair_mm, lambda: self._ready(TIGHTENED, True), self._window)
+        self.gap_window.open()
 
     def _listen_to_take(self) -> None:
         if self._selection.take is not None:

@@ -22,11 +22,12 @@ RECORD = mark("Record the four open strings one after the other, a second or two
 
 
 class HoldReadyView(QWidget):
-    """Emits ``ticked(key, on)``, ``recording_wanted()`` and ``listen_to_take()``."""
+    """Emits ``ticked(key, on)``, ``recording_wanted()``, ``listen_to_take()`` and ``photo_wanted()``."""
 
     ticked = Signal(str, bool)
     recording_wanted = Signal()
     listen_to_take = Signal()
+    photo_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -60,8 +61,22 @@ class HoldReadyView(QWidget):
         box.addLayout(line)
         self._strings = QVBoxLayout()
         box.addLayout(self._strings)
+        box.addWidget(faint(tr("A string that is turned up pulls its neighbours down: listen again when all four are done.")))
         side.addWidget(frame)
-        side.addWidget(faint(tr("A string that is turned up pulls its neighbours down: listen again when all four are done.")))
+        bow = QFrame()
+        bow.setObjectName("card")
+        inner = QVBoxLayout(bow)
+        inner.setContentsMargins(14, 10, 14, 12)
+        inner.addWidget(label(tr("Hair and stick"), "heading"))
+        what = tr("A photo of the strung bow from the side says how far the two are apart, in pencils, and how the stick bends.")
+        inner.addWidget(faint(what))
+        self.photo_button = QPushButton(tr("Open a photo…"))
+        self.photo_button.clicked.connect(self.photo_wanted)
+        row = QHBoxLayout()
+        row.addWidget(self.photo_button)
+        row.addStretch(1)
+        inner.addLayout(row)
+        side.addWidget(bow)
         side.addStretch(1)
         across.addLayout(side, 4)
 

@@ -4078,6 +4078,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Eine Aufnahme der leeren Saiten öffnen</translation>
     </message>
     <message>
+        <source>Open a photo of the bow</source>
+        <translation>Ein Foto des Bogens öffnen</translation>
+    </message>
+    <message>
         <source>{0} is at the stage “{1}” now; Ctrl+Z takes it back.</source>
         <translation>{0} ist jetzt auf der Stufe „{1}“; Strg+Z nimmt es zurück.</translation>
     </message>
@@ -4176,6 +4180,14 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>A string that is turned up pulls its neighbours down: listen again when all four are done.</source>
         <translation>Eine Saite, die höher gestimmt wird, zieht die Nachbarn tiefer: noch einmal anhören, wenn alle vier fertig sind.</translation>
+    </message>
+    <message>
+        <source>A photo of the strung bow from the side says how far the two are apart, in pencils, and how the stick bends.</source>
+        <translation>Ein Foto des gespannten Bogens von der Seite sagt, wie weit die beiden auseinander sind, in Bleistiften, und wie sich die Stange biegt.</translation>
+    </message>
+    <message>
+        <source>Open a photo…</source>
+        <translation>Ein Foto öffnen…</translation>
     </message>
     <message>
         <source>Before the first note: {0} of {1} ready</source>
@@ -4704,6 +4716,78 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>{0} mm from the bridge</source>
         <translation>{0} mm vom Steg</translation>
+    </message>
+    <message>
+        <source>Mark the frog&apos;s end of the hair: where it comes out of the frog.</source>
+        <translation>Markieren Sie das Ende des Haars am Frosch: wo es aus dem Frosch kommt.</translation>
+    </message>
+    <message>
+        <source>Mark the head&apos;s end of the hair.</source>
+        <translation>Markieren Sie das Ende des Haars an der Spitze.</translation>
+    </message>
+    <message>
+        <source>less than two thirds of a pencil: tighten a little</source>
+        <translation>weniger als zwei Drittel eines Bleistifts: etwas spannen</translation>
+    </message>
+    <message>
+        <source>about a pencil, as it should be</source>
+        <translation>etwa ein Bleistift, wie es sein soll</translation>
+    </message>
+    <message>
+        <source>more than a pencil and a half: loosen a little</source>
+        <translation>mehr als anderthalb Bleistifte: etwas entspannen</translation>
+    </message>
+    <message>
+        <source>the stick bends away from the hair: far too tight, loosen it before it is played</source>
+        <translation>die Stange biegt sich vom Haar weg: viel zu fest, vor dem Spielen entspannen</translation>
+    </message>
+    <message>
+        <source>bends towards the hair</source>
+        <translation>biegt sich zum Haar hin</translation>
+    </message>
+    <message>
+        <source>is straight</source>
+        <translation>ist gerade</translation>
+    </message>
+    <message>
+        <source>bends away from the hair</source>
+        <translation>biegt sich vom Haar weg</translation>
+    </message>
+    <message>
+        <source>Hair and stick</source>
+        <translation>Haar und Stange</translation>
+    </message>
+    <message>
+        <source>Photo of the bow: Enter takes aim, arrows move, Enter marks</source>
+        <translation>Foto des Bogens: Enter zielt, Pfeile bewegen, Enter markiert</translation>
+    </message>
+    <message>
+        <source>Photograph the bow square from the side, as long as the picture, on something plain. Marks can be dragged.</source>
+        <translation>Fotografieren Sie den Bogen gerade von der Seite, so lang wie das Bild, auf etwas Einfarbigem. Die Marken lassen sich ziehen.</translation>
+    </message>
+    <message>
+        <source>Mark anew</source>
+        <translation>Neu markieren</translation>
+    </message>
+    <message>
+        <source>Tick: the bow is tightened</source>
+        <translation>Abhaken: der Bogen ist gespannt</translation>
+    </message>
+    <message>
+        <source>The gap between hair and stick</source>
+        <translation>Der Abstand zwischen Haar und Stange</translation>
+    </message>
+    <message>
+        <source>{0} ± {1} mm at the middle: {2} pencils</source>
+        <translation>{0} ± {1} mm in der Mitte: {2} Bleistifte</translation>
+    </message>
+    <message>
+        <source>Smallest {0} mm at {1} % of the hair from the frog; the stick {2} ({3} mm over the hair).</source>
+        <translation>Am kleinsten {0} mm bei {1} % des Haars vom Frosch; die Stange {2} ({3} mm über das Haar).</translation>
+    </message>
+    <message>
+        <source>A pencil is {0} mm.</source>
+        <translation>Ein Bleistift hat {0} mm.</translation>
     </message>
 </context>
 </TS>
