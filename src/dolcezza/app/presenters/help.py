@@ -10,22 +10,26 @@ from PySide6.QtWidgets import QWidget
 
 from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.dialogs.guide_window import GuideWindow
+from dolcezza.app.dialogs.place_window import PlaceWindow
 from dolcezza.app.dialogs.shortcuts_sheet import ShortcutsSheet
 from dolcezza.app.widgets.parts import ask, let_go
+from dolcezza.core.instrument.catalog import InstrumentSpec
 
 
 class HelpPresenter:
-    """Opens help over ``window``; the guide stays open while one works. ``folder``: the studio's, where the eye's record is kept."""
+    """Opens help over ``window``; the guide stays open while one works. ``folder``: the studio's, where the eye's record is kept;
+    ``plays``: the instrument that is played."""
 
-    def __init__(self, window: QWidget, folder: Path) -> None:
-        self._window, self._folder = window, folder
+    def __init__(self, window: QWidget, folder: Path, plays: Callable[[], InstrumentSpec]) -> None:
+        self._window, self._folder, self._plays = window, folder, plays
         self.guide_window: GuideWindow | None = None
         self.eye_window: EyeWindow | None = None
+        self.place_window: PlaceWindow | None = None
 
     @property
     def does(self) -> dict[str, Callable[[], None]]:
         """What the menu's entries do, by name."""
-        return {"keys": self.keys, "guide": self.guide, "eye": self.eye}
+        return {"keys": self.keys, "guide": self.guide, "place": self.place, "eye": self.eye}
 
     def keys(self) -> None:
         """All keys on one sheet."""
@@ -38,6 +42,12 @@ class HelpPresenter:
         self.guide_window.show()
         self.guide_window.raise_()
         self.guide_window.activateWindow()
+
+    def place(self) -> None:
+        """The room in which the phone is dragged."""
+        let_go(self.place_window)
+        self.place_window = PlaceWindow(self._plays(), self._window)
+        self.place_window.open()
 
     def eye(self) -> None:
         """A made-up take to judge, and another."""

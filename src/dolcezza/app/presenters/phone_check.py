@@ -37,7 +37,7 @@ class PhoneCheckPresenter:
     def show(self) -> None:
         """Open the window on the take that is open, or without one."""
         session = self._session()
-        spec = session.base.spec if session is not None else self._usual()
+        spec = session.base.spec if session is not None else self.usual()
         analysis, take = self._selection.analysis, self._selection.take
         source = CheckSource(
             instrument(spec.name), session.base.handed if session is not None else "right",
@@ -48,7 +48,8 @@ class PhoneCheckPresenter:
         self.window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.window.open()
 
-    def _usual(self) -> InstrumentSpec:
+    def usual(self) -> InstrumentSpec:
+        """The instrument of the student who is chosen, else the usual one."""
         student = self._selection.student
         return self._studio.spec_of(student.id) if student is not None else instrument(USUAL)
 

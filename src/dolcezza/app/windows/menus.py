@@ -66,7 +66,15 @@ MENUS: tuple[tuple[str, tuple[Entry | None, ...]], ...] = (
             ("theme", mark("Light or dark"), ""),
         ),
     ),
-    (mark("&Help"), (("guide", mark("Guide"), "Shift+F1"), ("keys", mark("Keys"), "F1"), ("eye", mark("Train the eye"), "Ctrl+E"))),
+    (
+        mark("&Help"),
+        (
+            ("guide", mark("Guide"), "Shift+F1"),
+            ("keys", mark("Keys"), "F1"),
+            ("place", mark("Where to put the phone"), ""),
+            ("eye", mark("Train the eye"), "Ctrl+E"),
+        ),
+    ),
 )
 REVIEW_KEYS: dict[str, str] = {
     "toggle_play": "Space", "frame_on": "Right", "frame_back": "Left", "next_stroke": "N", "previous_stroke": "P", "slower": "S",

@@ -4789,5 +4789,65 @@ Kontakt {2} vom Steg</translation>
         <source>A pencil is {0} mm.</source>
         <translation>Ein Bleistift hat {0} mm.</translation>
     </message>
+    <message>
+        <source>Where to put the phone</source>
+        <translation>Wohin mit dem Telefon</translation>
+    </message>
+    <message>
+        <source>Drag the phone: {0}</source>
+        <translation>Ziehen Sie das Telefon: {0}</translation>
+    </message>
+    <message>
+        <source>One standard deviation, all landmarks set by a usual hand. Dotted: good enough from that side at this height.</source>
+        <translation>Eine Standardabweichung, alle Messpunkte von üblicher Hand gesetzt. Gepunktet: von dieser Seite in dieser Höhe gut genug.</translation>
+    </message>
+    <message>
+        <source>{0} degrees round, {1} degrees up, {2} m away</source>
+        <translation>{0} Grad herum, {1} Grad hoch, {2} m entfernt</translation>
+    </message>
+    <message>
+        <source>From here the instrument cannot be measured.</source>
+        <translation>Von hier lässt sich das Instrument nicht messen.</translation>
+    </message>
+    <message>
+        <source>bow angle ± {0}°, contact point ± {1} mm, bow position ± {2} %</source>
+        <translation>Bogenwinkel ± {0}°, Kontaktstelle ± {1} mm, Ort auf dem Bogen ± {2} %</translation>
+    </message>
+    <message>
+        <source>The player stands between: nothing is seen of the bow&apos;s way.</source>
+        <translation>Der Spieler steht dazwischen: vom Weg des Bogens ist nichts zu sehen.</translation>
+    </message>
+    <message>
+        <source>Too near: the whole bow does not fit into the picture at both ends of a stroke.</source>
+        <translation>Zu nah: der ganze Bogen passt nicht an beiden Enden eines Strichs ins Bild.</translation>
+    </message>
+    <message>
+        <source>Far away: the bow is small in the picture.</source>
+        <translation>Weit weg: der Bogen ist klein im Bild.</translation>
+    </message>
+    <message>
+        <source>Good for everything.</source>
+        <translation>Gut für alles.</translation>
+    </message>
+    <message>
+        <source>Not enough for every figure: move it until all are small.</source>
+        <translation>Nicht genug für jede Größe: bewegen Sie es, bis alle klein sind.</translation>
+    </message>
+    <message>
+        <source>The room: the phone is dragged, or moved by arrows, + and -</source>
+        <translation>Der Raum: das Telefon wird gezogen, oder mit Pfeilen, + und - bewegt</translation>
+    </message>
+    <message>
+        <source>from above</source>
+        <translation>von oben</translation>
+    </message>
+    <message>
+        <source>the scroll&apos;s side</source>
+        <translation>die Seite der Schnecke</translation>
+    </message>
+    <message>
+        <source>from the side: the strings lie level</source>
+        <translation>von der Seite: die Saiten liegen waagerecht</translation>
+    </message>
 </context>
 </TS>
