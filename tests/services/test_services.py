@@ -243,7 +243,7 @@ def test_the_demo_studio_is_filled_once(tmp_path):
     studio = Studio(tmp_path / "s")
     ids = demo.fill(studio)
     assert demo.fill(studio) == ids
-    assert len(ids) == 10
+    assert len(ids) == 14
     assert len(studio.students()) == len(demo.STUDENTS)
     studio.close()
 

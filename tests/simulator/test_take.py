@@ -112,6 +112,42 @@ def test_light_focus_and_bow_look_as_the_script_says():
         script_from_dict({**TWO, "take": {"bow_looks": "pink"}})
 
 
+def quick(**phone):
+    """A quick bow filmed small and plainly: frame 12 is in its middle."""
+    bows = [{"string": "A", "seconds": 0.5, "start": 0.1, "end": 0.9}]
+    phone = {"width": 320, "height": 184, "rate": 25.0, "noise": 0.0, "sharpen": 0.0, **phone}
+    return Studio(script_from_dict({"take": {"lead_in_s": 0.2}, "phone": phone, "bow": bows}))
+
+
+def test_rows_that_are_read_later_show_the_bow_later():
+    """Read over a whole frame: a row a quarter down the picture is as a quarter of a frame before, the middle one as it is."""
+    rolling, plain = quick(rolling=1.0), quick()
+    seen, usual = rolling._taken(10), plain._seen(plain.moment(10))
+    moved = []
+    for quarter in (-4, -2, 0, 2):
+        row = round(184 * (0.5 + quarter / 8))
+        then = plain._seen(plain.moment(8 * 10 + quarter, plain.fine))
+        assert seen[row] == pytest.approx(then[row], abs=1e-3), quarter
+        moved.append(float(np.abs(then[row] - usual[row]).max()))
+    assert max(moved[:2]) > 0.05 and moved[2] < 1e-3
+    between = np.abs(seen - usual).max(axis=(1, 2))
+    assert between[:80].max() > 0.05 and between[92] < 1e-3
+
+
+def test_while_the_shutter_is_open_what_moves_is_smeared_and_what_rests_is_sharp():
+    open_, plain = quick(shutter=0.8), quick()
+    moving, resting = 10, 1
+    assert np.abs(open_._taken(resting) - plain._taken(resting)).max() < 1e-5
+    smeared, sharp = open_._taken(moving), plain._taken(moving)
+    ends = [plain._seen(plain.moment(8 * moving + d, plain.fine)) for d in (-3, 3)]
+    changed = np.abs(ends[0] - ends[1]).max(axis=2) > 0.05
+    assert changed.sum() > 100
+    # all the light is there, and edges are softer
+    assert smeared.mean() == pytest.approx(sharp.mean(), rel=0.02)
+    edge = [float(np.abs(np.diff(p, axis=1)).max(axis=2)[:, :-1][changed[:, :-2]].mean()) for p in (smeared, sharp)]
+    assert edge[0] < 0.92 * edge[1]
+
+
 def test_others_are_heard_where_the_script_has_them():
     script = script_from_dict({"bow": [{"string": "D", "seconds": 1.5}, {"rest": "hang", "seconds": 1.5}]})
     m = move(script, 100.0)

@@ -40,6 +40,7 @@ class DemoStudent:
     takes: tuple[DemoTake, ...]
     lesson: tuple[int, str] = (1, "15:00")
     """In how many days from today the weekly lesson is, and when."""
+    handed: str = "right"
 
 
 STUDENTS: tuple[DemoStudent, ...] = (
@@ -82,6 +83,22 @@ STUDENTS: tuple[DemoStudent, ...] = (
         "Runa Castellane", "violin 1/4", "Starter, thumb outside", "Six. Pencil hold, then the bow; no video yet.",
         date(2026, 10, 1), (), (0, "16:00"),
     ),
+    DemoStudent(
+        "Fenella Roark", "violin 4/4", "Fiddle", "Plays for dances. Short bows, two separate and two slurred.",
+        date(2026, 3, 12), (DemoTake("demo-fiddle", "Short bows on A and D", date(2026, 11, 18)),), (6, "19:00"),
+    ),
+    DemoStudent(
+        "Edda Brisk", "violin 4/4", "Franco-Belgian", "Slurs: the bow drifts to the fingerboard where it slows.",
+        date(2026, 4, 7), (DemoTake("demo-slurs", "One, two and four notes to a bow", date(2026, 11, 20)),), (6, "15:00"),
+    ),
+    DemoStudent(
+        "Joss Halloran", "violin 4/4", "Starter, thumb outside", "Holds the bow in the left hand.",
+        date(2026, 9, 8), (DemoTake("demo-left", "Whole bows, D, A and E", date(2026, 11, 21)),), (6, "16:00"), "left",
+    ),
+    DemoStudent(
+        "Wren Sandoval", "violin 3/4", "Franco-Belgian", "A lesson as it was filmed: talk, a bow taken again, two strings at once.",
+        date(2026, 6, 2), (DemoTake("demo-lesson", "A quarter of a lesson", date(2026, 11, 24)),), (6, "17:00"),
+    ),
 )  # fmt: skip
 FIRST_TAKE = "demo-a1"
 """The take that the demonstration opens and measures."""
@@ -108,7 +125,7 @@ def fill(studio: Studio, *, today: date | None = None) -> dict[str, int]:
     for student in STUDENTS:
         kept = studio.add_student(student.name, student.instrument, profile_name=student.profile, note=student.note, since=student.since)
         ahead, at = student.lesson
-        kept = replace(kept, lesson_day=(now.weekday() + ahead) % 7, lesson_time=at)
+        kept = replace(kept, lesson_day=(now.weekday() + ahead) % 7, lesson_time=at, handed=student.handed)
         studio.store.change_student(kept)
         for take in student.takes:
             video = demo_video(take.stem)

@@ -41,6 +41,8 @@ LAMP = (1.28, 1.0, 0.62)
 STEP_S, HUNT_S, HUNT_FOR_S = 1.7, 3.1, 0.5
 """The exposure is set anew so often; the focus is looked for so often, and for so long."""
 PINS_AT_S = 0.3
+FINE, MOST_INSTANTS = 8, 5
+"""While a frame is taken the scene is drawn at so many instants at most, of so many to a frame."""
 
 
 @dataclass(frozen=True)
@@ -76,6 +78,11 @@ class Studio:
     def motion(self) -> Motion:
         """Where the bow is at each frame."""
         return move(self.script, self.script.phone.rate)
+
+    @cached_property
+    def fine(self) -> Motion:
+        """Where the bow is between the frames."""
+        return move(self.script, self.script.phone.rate * FINE)
 
     @property
     def first(self) -> int:
@@ -138,9 +145,9 @@ class Studio:
             place, looking_at(place, middle + (p.aim_mm - 0.02 * p.far_mm) * up, up), float(focal), (p.width / 2, p.height / 2), p.barrel
         )
 
-    def moment(self, k: int) -> Moment:
-        """Frame ``k``: who moves and where everything is."""
-        m, model = self.motion, self.made.model
+    def moment(self, k: int, motion: Motion | None = None) -> Moment:
+        """Frame ``k``, or that step of another ``motion``: who moves and where everything is."""
+        m, model = motion or self.motion, self.made.model
         string = int(m.string[k])
         up = np.array([0.0, 0.0, 1.0])
         along = model.bow_direction(np.array(m.angle[k]), np.array(m.inclination[k]))
@@ -158,7 +165,7 @@ class Studio:
             fingers=(m.stop[k] >= 1, m.stop[k] >= 3, m.stop[k] >= 5, m.stop[k] >= 6),
         )  # fmt: skip
         player = Player(self.made, posture, self.clothes)
-        return Moment(self._moved(self.motion.t[k]), player, Grip(frog, along, stick, self.bow.height), contact)
+        return Moment(self._moved(m.t[k]), player, Grip(frog, along, stick, self.bow.height), contact)
 
     def _moved(self, t_s: float) -> Phone:
         """The phone as the swaying player sees it."""
@@ -195,10 +202,9 @@ class Studio:
         bow = self.bow.meshes(grip.frog, grip.along, grip.up, pressed=pressed, at=share)
         return [*moment.player.meshes(grip), *self.made.meshes(), *bow]
 
-    def picture(self, k: int) -> Array:
-        """Frame ``k`` as the phone keeps it (h, w, 3) RGB bytes; left-handed players are the mirror's picture of right-handed ones."""
+    def _seen(self, moment: Moment) -> Array:
+        """The light that reaches the phone at one instant (h, w, 3)."""
         p = self.script.phone
-        moment = self.moment(k)
         meshes = self.meshes(moment)
         points = np.concatenate([m.points for m in meshes])
         xy = moment.phone.see(points[moment.phone.depth(points) > 100.0])
@@ -210,6 +216,30 @@ class Studio:
             behind = light[low[1] : high[1], low[0] : high[0]]
             size = (int(high[0] - low[0]), int(high[1] - low[1]))
             light[low[1] : high[1], low[0] : high[0]] = render(meshes, part, size, self.light, finer=2, behind=behind)
+        return light
+
+    def _taken(self, k: int) -> Array:
+        """The light of frame ``k`` as its rows were read one after the other, each while the shutter was open. The frame's time is that
+        of the middle row, half way through."""
+        p = self.script.phone
+        half = 0.5 * FINE * (p.rolling + p.shutter)
+        if half < 0.5:
+            return self._seen(self.moment(k))
+        count = min(MOST_INSTANTS, round(2 * half) + 1)
+        steps = np.unique(np.round(np.linspace(FINE * k - half, FINE * k + half, count)).astype(int))
+        rows = FINE * (k + p.rolling * (np.arange(p.height) / p.height - 0.5))
+        wide = max(0.5 * FINE * p.shutter, float(np.diff(steps).max(initial=1)))
+        share = np.maximum(1 - np.abs(steps[:, None] - rows) / wide, 0.0)
+        share /= share.sum(axis=0)
+        out = np.zeros_like(self.background)
+        for step, part in zip(np.clip(steps, 0, len(self.fine.t) - 1), share, strict=True):
+            out += part[:, None, None].astype(out.dtype) * self._seen(self.moment(int(step), self.fine))
+        return out
+
+    def picture(self, k: int) -> Array:
+        """Frame ``k`` as the phone keeps it (h, w, 3) RGB bytes; left-handed players are the mirror's picture of right-handed ones."""
+        p = self.script.phone
+        light = self._taken(k)
         t_s = self.motion.t[k]
         swing = np.random.default_rng(self.script.seed * 31 + int(t_s / STEP_S)).uniform(-1, 1) * p.exposure_swing
         exposure = p.exposure * (1 + swing) / (float(self.background.mean()) + 1e-4)

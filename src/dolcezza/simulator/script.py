@@ -77,7 +77,8 @@ class PhoneScript:
     """Where the phone stands (``side_deg`` towards the scroll, ``high_deg``, ``far_mm``), its lens and how it films; ``aim_mm``: it is
     aimed so much higher than usual; ``from_s``: it begins to film so much after the player does. ``exposure_swing``: the exposure goes
     up and down by this share, in steps; ``warm``: the light's
-    colour, 0 = white, 1 = a lamp's; ``hunt_px``: now and then the focus is looked for, and lost by so much."""
+    colour, 0 = white, 1 = a lamp's; ``hunt_px``: now and then the focus is looked for, and lost by so much. ``shutter``: share of a frame's
+    time for which it is open; ``rolling``: share over which the rows are read, from the top on."""
 
     side_deg: float = 12.0
     high_deg: float = 18.0
@@ -93,6 +94,8 @@ class PhoneScript:
     exposure_swing: float = 0.0
     warm: float = 0.0
     hunt_px: float = 0.0
+    shutter: float = 0.0
+    rolling: float = 0.0
     sharpen: float = 0.3
     kbit: int = 2500
     aim_mm: float = 0.0
