@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -87,10 +86,8 @@ def test_a_landmark_that_is_followed_only_in_part_is_named():
     told = context(bridge_bass=(-2.0, 11.0))
     _, [better], _ = fitted(told, seen(), 2.5)
     [note] = left_beside(told, [(0.0, better)])
-    assert note.values["n"] == 1 and 6.0 < note.values["px"] < 12.0
-    assert "“bridge, low-string end”" in language("en").sentence(note) and "Steg" in language("de").sentence(note)
-    two = replace(note, values={**note.values, "n": 2, "landmarks": note.values["landmarks"] * 2})
-    assert language("en").sentence(two).startswith("2 landmarks set at 0.0 s")
+    assert len(note.values["landmarks"]) == 1 and 6.0 < note.values["px"] < 12.0
+    assert "(bridge, low-string end)" in language("en").sentence(note) and "Steg" in language("de").sentence(note)
     assert left_beside(context(), [(0.0, fitted(context(), seen(), 2.5)[1][0])]) == []
     # what the program found itself is nobody's hand
     found = context(found=("bridge_bass",), bridge_bass=(-2.0, 11.0))

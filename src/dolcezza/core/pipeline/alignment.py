@@ -156,7 +156,7 @@ def left_beside(context: Context, moments: list[tuple[float, LandmarkFit]]) -> l
         beside = {n: px for n, px in off.items() if px > PULLED_SD * np.hypot(CLICK_SD_PX * context.scale_px, px_mm * maker_sd_mm(n))}
         if beside:
             names = tuple(Message(f"landmark.{n}") for n in beside)
-            notes.append(Message("note.pulled", {"landmarks": names, "n": len(names), "t_s": t, "px": max(beside.values())}))
+            notes.append(Message("note.pulled", {"landmarks": names, "t_s": t, "px": max(beside.values())}))
     return notes
 
 
