@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import av
 import numpy as np
 import pytest
@@ -88,6 +90,20 @@ def test_a_stopped_note_leaves_the_choice_to_the_picture():
     assert cost[3] >= 10
     assert cost[2] < 1
     assert 0 < cost[1] - cost[2] < 3
+
+
+def test_an_open_strings_pitch_is_the_fourth_fingers_too_where_notes_are_stopped():
+    """A4: open A, or the fourth finger on D. A hand that stops no other note hardly stops this one."""
+    only_open = follow(np.concatenate([bowed(440.0), bowed(293.7)]))
+    with_stops = follow(np.concatenate([bowed(440.0), bowed(392.0)]))
+    early = np.array([0.3])
+    d, a = (1, 2)
+    cost = {name: string_costs(track, early, "violin")[0] for name, track in (("open", only_open), ("stops", with_stops))}
+    assert cost["open"][a] == cost["stops"][a] == 0.0
+    assert 2.0 < cost["stops"][d] < 4.0 < cost["open"][d] < 7.0
+    # a few slips of hearing stop nothing
+    slips = replace(only_open, hz=np.where(np.arange(len(only_open.hz)) % 40 == 7, 350.0, only_open.hz))
+    assert string_costs(slips, early, "violin")[0][d] == cost["open"][d]
 
 
 def test_the_sound_is_silent_about_other_times():
