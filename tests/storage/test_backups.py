@@ -147,3 +147,46 @@ def test_the_desk_offers_the_copy(place, monkeypatch, answer):
         assert [s.name for s in studio.students()] == ["Ottoline Brandt"]
         studio.close()
     assert f"{TODAY:%B}" in asked[0]
+
+
+def left_half_written(place, target) -> None:
+    """What a kill in the middle of a change leaves: a database that is half written, and its journal."""
+    target.mkdir()
+    with closing(sqlite3.connect(place / "studio.sqlite")) as connection:
+        connection.execute("PRAGMA cache_size = 1")
+        connection.execute("PRAGMA cache_spill = 1")
+        connection.execute("BEGIN IMMEDIATE")
+        connection.execute("CREATE TABLE filling (words TEXT)")
+        for _ in range(200):
+            connection.execute("INSERT INTO filling VALUES (?)", ("x" * 3000,))
+        connection.execute("UPDATE students SET name = 'Half written'")
+        for file in place.glob("studio.sqlite*"):
+            (target / file.name).write_bytes(file.read_bytes())
+        connection.rollback()
+
+
+def test_what_a_kill_left_half_written_is_rolled_back_and_is_no_damage(place, tmp_path):
+    """A journal that has to be rolled back was once taken for damage: put back a copy, it said, and the day's work would have been lost."""
+    crashed = tmp_path / "crashed"
+    left_half_written(place, crashed)
+    assert (crashed / "studio.sqlite-journal").stat().st_size > 1000
+    assert (crashed / "studio.sqlite").read_bytes() != (place / "studio.sqlite").read_bytes()
+    check(crashed / "studio.sqlite")
+    assert whole(crashed / "studio.sqlite")
+    assert names(crashed) == ["Ottoline Brandt"]
+
+
+def test_a_database_that_is_being_written_is_not_damaged(place, monkeypatch):
+    connect = sqlite3.connect
+    monkeypatch.setattr(sqlite3, "connect", lambda *a, **k: connect(*a, **{"timeout": 0.05, **k}))
+    with closing(connect(place / "studio.sqlite")) as writing:
+        writing.execute("BEGIN EXCLUSIVE")
+        assert whole(place / "studio.sqlite")
+        writing.rollback()
+
+
+def test_a_database_that_may_only_be_read_is_looked_at_all_the_same(place):
+    database = place / "studio.sqlite"
+    database.chmod(0o400)
+    assert whole(database)
+    assert not whole(place / "none.sqlite") and not (place / "none.sqlite").exists()

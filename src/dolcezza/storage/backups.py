@@ -34,11 +34,17 @@ def copies(studio: Path) -> list[tuple[date, Path]]:
 
 
 def whole(database: Path) -> bool:
-    """Whether a file is a database that holds together (SQLite's own quick check) and has the studio's tables."""
+    """Whether a file is a database that holds together (SQLite's own quick check) and has the studio's tables.
+
+    It is opened for writing: what a killed program left half written is rolled back by its journal first, which is no damage. One that another
+    program is writing just now is none either.
+    """
     try:
-        with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as connection:
+        with closing(sqlite3.connect(f"file:{database}?mode=rw", uri=True)) as connection:
             good = connection.execute("PRAGMA quick_check(1)").fetchone() == ("ok",)
             return good and bool(connection.execute("SELECT count(*) FROM sqlite_master WHERE name = 'students'").fetchone()[0])
+    except sqlite3.OperationalError as error:
+        return "locked" in str(error)
     except sqlite3.Error:
         return False
 
