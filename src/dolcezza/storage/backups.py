@@ -36,8 +36,8 @@ def copies(studio: Path) -> list[tuple[date, Path]]:
 def whole(database: Path) -> bool:
     """Whether a file is a database that holds together (SQLite's own quick check) and has the studio's tables.
 
-    It is opened for writing: what a killed program left half written is rolled back by its journal first, which is no damage. One that another
-    program is writing just now is none either.
+    It is opened for writing: what a killed program left half written is rolled back by its journal first, which is no damage. One that
+    another program is writing just now is none either.
     """
     try:
         with closing(sqlite3.connect(f"file:{database}?mode=rw", uri=True)) as connection:
