@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import sys
-from pathlib import Path
-
 import cv2
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QFileDialog
 
-sys.path.insert(0, str(Path(__file__).parents[1] / "core"))
-from test_hair_gap import inwards, photo  # the same drawn bows
+from bow_photo import inwards, photo
 
 
 @pytest.fixture
@@ -47,6 +43,7 @@ def test_marked_by_mouse_it_says_the_gap_and_is_ticked(shown, qtbot):
     # the student's bow may be shorter than the drawn one: the gap goes with the length of its hair
     expected = 6.5 * window._hair_mm / 640.0
     assert window.told.middle_mm == pytest.approx(expected, abs=0.6)
+    assert "pencil" in window.said.text()
     assert "pencils" in window.figures.text() and "bends towards the hair" in window.said.text()
     assert np.asarray(window.told.edges_px).shape[1:] == (2, 2)
     window.tick.click()

@@ -81,3 +81,7 @@ def test_the_menu_opens_it_for_the_students_instrument(opened):
     window = opened.help.place_window
     assert opened.checks.usual().name in window.windowTitle() + window.findChild(type(window.said)).text()
     window.close()
+    opened.other_theme()
+    opened.menus.actions["place"].trigger()
+    assert opened.help.place_window.room.palette_ == opened.strip.palette_ != window.room.palette_
+    opened.help.place_window.close()

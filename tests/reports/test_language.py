@@ -16,7 +16,7 @@ from dolcezza.core.findings.catalogue import CATALOGUE, Group, found, on_strokes
 from dolcezza.core.practice.drills import corrections, corrections_for, drills
 from dolcezza.core.tension.signs import HAND_SIGNS, REFERENCES
 from dolcezza.core.tone.signs import Start, Weight
-from dolcezza.reports.language import LANGUAGES, language
+from dolcezza.reports.language import LANGUAGES, capital, language
 from dolcezza.reports.practice import correction_in, dose, drill_in
 
 SOURCE = Path(__file__).parent.parent.parent / "src" / "dolcezza"
@@ -188,3 +188,8 @@ def test_every_drill_has_a_drawing_of_its_own_that_can_be_read():
                 0 <= float(line.get(a)) <= 85 for a in ("y1", "y2")
             ), key
     assert drill_address("D1").startswith("data:image/svg+xml;base64,")
+
+
+def test_a_capital_changes_the_first_letter_alone():
+    """A German noun in the middle of a sentence keeps its own."""
+    assert capital("etwa ein Bleistift") == "Etwa ein Bleistift" and capital("") == ""

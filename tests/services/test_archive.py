@@ -130,11 +130,25 @@ def test_two_phones_of_one_playing_stay_together(studio, other, tmp_path):
         assert json.loads(held.read("pairs/pairs.json")) == [[first, second]]
 
 
-def test_pairs_that_cannot_be_read_keep_nobody_out(studio, other, tmp_path):
+@pytest.mark.parametrize("text", ['{"one": 5', "[[1, Infinity]]", "[[1, 2, 3]]", "7"])
+def test_pairs_that_cannot_be_read_keep_nobody_out(studio, other, tmp_path, text):
     archive = finish(studio.archiving.write(tmp_path / "whole.zip"))
     with zipfile.ZipFile(archive, "a") as out:
-        out.writestr("pairs/pairs.json", '{"one": 5')
+        out.writestr("pairs/pairs.json", text)
     assert finish(other.archiving.take_in(archive)).came
+
+
+def test_pairs_that_cannot_be_kept_take_nobody_back(studio, other, tmp_path, monkeypatch):
+    first, second = (s.take.id for s in studio.takes(next(s.id for s in studio.students() if len(studio.takes(s.id)) > 1))[:2])
+    studio.pairs.set(first, second)
+    archive = finish(studio.archiving.write(tmp_path / "whole.zip"))
+
+    def full(*_):
+        raise StudioError("The disk is full; nothing was changed.")
+
+    monkeypatch.setattr(other.pairs, "set", full)
+    came = finish(other.archiving.take_in(archive)).came
+    assert sorted(s.name for s in other.students()) == sorted(came) and len(came) == len(studio.students())
 
 
 def test_videos_of_those_who_have_not_agreed_stay_out_where_it_is_wished(tmp_path):

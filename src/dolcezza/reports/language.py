@@ -71,7 +71,7 @@ class Language(string.Formatter):
         """A value in its place: a message as its words, a number with the language's own decimal sign, a date as it is written here."""
         if isinstance(value, Message):
             said = self.sentence(value)
-            return _capital(said) if format_spec == "capital" else said
+            return capital(said) if format_spec == "capital" else said
         if format_spec == "practice":
             return self.sentence(Message("practice", {"what": value}))
         if isinstance(value, tuple):
@@ -112,7 +112,7 @@ class Language(string.Formatter):
         if form == "and" and len(said) > 1:
             return f"{', '.join(said[:-1])} {self.word('and')} {said[-1]}"
         joined = ("; " if form == "semicolon" else ", ").join(said)
-        return _capital(joined) if form == "capital" else joined
+        return capital(joined) if form == "capital" else joined
 
 
 @cache
@@ -121,5 +121,6 @@ def language(code: str) -> Language:
     return Language(code if code in LANGUAGES else "en")
 
 
-def _capital(text: str) -> str:
+def capital(text: str) -> str:
+    """The text with a capital first letter; the others stay, as German nouns need it."""
     return text[:1].upper() + text[1:]

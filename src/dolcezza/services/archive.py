@@ -7,6 +7,7 @@ import shutil
 import tempfile
 import zipfile
 from collections.abc import Callable, Collection
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import partial
@@ -176,9 +177,11 @@ class Archiving:
                     row["path"] = str((videos_to / Path(row["path"]).name).absolute())
             self._rename(tables, self._take_papers(content.papers, kept))
             new = bring_in(self._store.database, tables, base)
-            for first, second in _pairs_of(content.papers):
-                if first in new and second in new:
-                    self._pairs.set(new[first], new[second])
+            # they are in: that two were of one playing cannot take them back
+            with suppress(StudioError):
+                for first, second in _pairs_of(content.papers):
+                    if first in new and second in new:
+                        self._pairs.set(new[first], new[second])
         except BaseException:
             for take_back in kept:
                 take_back()
@@ -251,7 +254,7 @@ def _pairs_of(papers: dict[str, str]) -> list[tuple[int, int]]:
     """Which takes are of one playing; none where that cannot be read."""
     try:
         return [(int(first), int(second)) for first, second in json.loads(papers.get(PAIRS, "[]"))]
-    except (ValueError, TypeError, RecursionError):
+    except (ValueError, TypeError, OverflowError, RecursionError):
         return []
 
 

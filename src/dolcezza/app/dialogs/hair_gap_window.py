@@ -18,6 +18,7 @@ from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.hold.hair_gap import PENCIL_MM, STRAIGHT_MM, HairGap, Tension, hair_gap
+from dolcezza.reports.language import capital
 
 GRAB_PX = 14.0
 """How near a press must be to a mark to take it along (px of the screen)."""
@@ -151,4 +152,4 @@ def _said(told: HairGap) -> str:
         number(told.least_mm, 1), number(100 * told.least_share), tr(bends), number(told.bend_mm, 1, signed=True)
     )
     pencil = tr("A pencil is {0} mm.").format(number(PENCIL_MM))
-    return f"{tr(SAID[told.tension]).capitalize()}. {least} {pencil}"
+    return f"{capital(tr(SAID[told.tension]))}. {least} {pencil}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QVBoxLayout, QWidget
 
+from dolcezza.app.theme.palette import LIGHT, Palette
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.parts import faint, label
 from dolcezza.app.widgets.room_picture import SECTORS, RoomPicture, Stand
@@ -17,14 +18,14 @@ from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 SIZE = (1280, 720)
 BEHIND_DEG = 120.0
 """From farther round than this the player stands between phone and instrument."""
-FILLS, SMALL = 0.9, 0.28
+FILLS, SMALL = 0.7, 0.28
 """Shares of the picture's width that the hair takes: more does not fit at both ends of the stroke, less is too small."""
 
 
 class PlaceWindow(QDialog):
     """``told``: what the place gives, None where the instrument cannot be marked from it."""
 
-    def __init__(self, spec: InstrumentSpec, parent: QWidget | None = None) -> None:
+    def __init__(self, spec: InstrumentSpec, parent: QWidget | None = None, *, palette: Palette = LIGHT) -> None:
         super().__init__(parent)
         self.setObjectName("page")
         self.setWindowTitle(tr("Where to put the phone"))
@@ -34,6 +35,7 @@ class PlaceWindow(QDialog):
         box = QVBoxLayout(self)
         box.addWidget(label(tr("Drag the phone: {0}").format(spec.name), "heading"))
         self.room = RoomPicture()
+        self.room.palette_ = palette
         self.room.moved.connect(self._tell)
         self.room.rested.connect(self._rested)
         box.addWidget(self.room, 1)
@@ -82,7 +84,7 @@ class PlaceWindow(QDialog):
         hair = self._model.spec.hair_length * prior_focal(*SIZE) / (1000 * stand.metres) / SIZE[0]
         if abs(stand.azimuth_deg) > BEHIND_DEG:
             return tr("The player stands between: nothing is seen of the bow's way.")
-        if 2 * hair > FILLS + 0.5:
+        if hair > FILLS:
             return tr("Too near: the whole bow does not fit into the picture at both ends of a stroke.")
         if hair < SMALL:
             return tr("Far away: the bow is small in the picture.")

@@ -12,16 +12,17 @@ from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.dialogs.guide_window import GuideWindow
 from dolcezza.app.dialogs.place_window import PlaceWindow
 from dolcezza.app.dialogs.shortcuts_sheet import ShortcutsSheet
+from dolcezza.app.theme.palette import Palette
 from dolcezza.app.widgets.parts import ask, let_go
 from dolcezza.core.instrument.catalog import InstrumentSpec
 
 
 class HelpPresenter:
     """Opens help over ``window``; the guide stays open while one works. ``folder``: the studio's, where the eye's record is kept;
-    ``plays``: the instrument that is played."""
+    ``plays``: the instrument that is played; ``palette``: the theme that is set."""
 
-    def __init__(self, window: QWidget, folder: Path, plays: Callable[[], InstrumentSpec]) -> None:
-        self._window, self._folder, self._plays = window, folder, plays
+    def __init__(self, window: QWidget, folder: Path, plays: Callable[[], InstrumentSpec], palette: Callable[[], Palette]) -> None:
+        self._window, self._folder, self._plays, self._palette = window, folder, plays, palette
         self.guide_window: GuideWindow | None = None
         self.eye_window: EyeWindow | None = None
         self.place_window: PlaceWindow | None = None
@@ -46,7 +47,7 @@ class HelpPresenter:
     def place(self) -> None:
         """The room in which the phone is dragged."""
         let_go(self.place_window)
-        self.place_window = PlaceWindow(self._plays(), self._window)
+        self.place_window = PlaceWindow(self._plays(), self._window, palette=self._palette())
         self.place_window.open()
 
     def eye(self) -> None:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from dolcezza.app.dialogs.hair_gap_window import HairGapWindow
 from dolcezza.app.models.selection import Selection
+from dolcezza.app.presenters.body import PICTURE_FILTER
 from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.hold import HoldView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
@@ -28,7 +29,6 @@ from dolcezza.services.studio import Studio
 from dolcezza.services.tuning import listen
 from dolcezza.storage.records import Student
 
-PHOTO_FILTER = mark("Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff);;All files (*)")
 TIGHTENED = "tighten"
 """The key of the tick that the gap is about."""
 SOUND_FILTER = mark("Sound and video (*.wav *.mp3 *.m4a *.ogg *.flac *.mp4 *.mov *.mkv *.webm);;All files (*)")
@@ -163,7 +163,7 @@ class HoldPresenter(QObject):
             self.listen_to(Path(path))
 
     def _ask_photo(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a photo of the bow"), "", tr(PHOTO_FILTER))
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a photo of the bow"), "", tr(PICTURE_FILTER))
         if path:
             self.measure_gap(Path(path))
 

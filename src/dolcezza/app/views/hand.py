@@ -20,6 +20,7 @@ from dolcezza.core.findings.choices import ANY, choices
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.hold.figures import JOINT_WORDS, JOINTS, Hold, changes, index_words, same_hand, to_the_stick
 from dolcezza.reports.choices import choice_in
+from dolcezza.reports.language import capital
 from dolcezza.services.hold import newest_signs
 from dolcezza.services.pictures import is_frame, read_picture
 from dolcezza.storage.records import LINES, HandStill
@@ -198,7 +199,7 @@ class HandView(QWidget):
         empty(self.signs)
         for sign in found:
             said = {True: tr("yes"), False: tr("no"), None: tr("cannot be told")}[sign.shown]
-            self.signs.addWidget(label(f"{marks[sign.shown]}  {tr(sign.name).capitalize()}: {said}, {sign.reason}"))
+            self.signs.addWidget(label(f"{marks[sign.shown]}  {capital(tr(sign.name))}: {said}, {sign.reason}"))
 
     def choose(self, place: int | None) -> None:
         """Show one still."""

@@ -149,7 +149,7 @@ class MainWindow(QMainWindow):
         self.pictures = self.opened.pictures
 
     def _make_menus(self) -> None:
-        self.help = HelpPresenter(self, self.studio.folder, lambda: self.checks.usual())
+        self.help = HelpPresenter(self, self.studio.folder, lambda: self.checks.usual(), lambda: self.strip.palette_)
         self.calibrating = CalibrationPresenter(self.selection, self.landmarks, self)
         self.beside = BesidePresenter(self.studio, self.selection, self.notice, self.pages.pause, self)
         self.checks = PhoneCheckPresenter(self.studio, self.selection, lambda: self.landmarks.session, self)

@@ -14,7 +14,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera, LensPrior
-from dolcezza.core.camera.pose import CLICK_SD_PX, MAKER_SD_MM, ClickSd, SeenLine, SeenPoint, click_of
+from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, SeenLine, SeenPoint, click_of, maker_sd_mm
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
@@ -117,12 +117,12 @@ def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFram
         px_mm = moment.camera.focal / float(moment.camera.tvec[2])
         sd = np.hypot(
             scale_px * np.array([click_of(moment.click_sd_px, n) for n in names]),
-            px_mm * np.array([MAKER_SD_MM[n.split("_")[0]] for n in names]),
+            px_mm * np.array([maker_sd_mm(n) for n in names]),
         )
         out.append(((clicked - np.array([moment.points[n] for n in names], float)) / sd[:, None]).ravel())
         if moment.seen:
             shown = poses.see(np.array([own.landmarks[p.name] for p in moment.seen])[None])[0]
-            sd = np.hypot([p.sd_px for p in moment.seen], px_mm * np.array([MAKER_SD_MM[p.name.split("_")[0]] for p in moment.seen]))
+            sd = np.hypot([p.sd_px for p in moment.seen], px_mm * np.array([maker_sd_mm(p.name) for p in moment.seen]))
             out.append(((shown - np.array([p.place for p in moment.seen])) / sd[:, None]).ravel())
         for line in moment.lines:
             ends = own.string_point(line.string, np.array(line.share) * own.spec.string_length)
