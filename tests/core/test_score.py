@@ -22,6 +22,7 @@ from dolcezza.core.score.mei import read_mei, staves
 from dolcezza.core.score.musicxml import to_musicxml
 from dolcezza.core.score.scales import KEYS, PATTERNS, keys_for, scale
 from dolcezza.core.score.score import NotationError, Score, ScoreNote, on_strings, part
+from dolcezza.core.score.strings_written import string_number, string_said
 from dolcezza.core.sound.pitch import PitchTrack
 from dolcezza.core.sound.strings import A4_HZ
 from dolcezza.services.notation import mei_of
@@ -370,3 +371,51 @@ def test_heard_notes_are_cut_where_the_bow_turns():
     notes = notes_by_bow(track, strokes)
     assert [(n.midi, n.stroke) for n in notes] == [(69, 1), (69, 2), (81, 2)]
     assert notes[0].end_s == pytest.approx(1.0, abs=0.01)
+
+
+PART = """<?xml version="1.0" encoding="UTF-8"?>
+<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>Part</part-name></score-part></part-list><part id="P1">
+<measure number="1"><attributes><divisions>1</divisions><key><fifths>0</fifths></key><time><beats>4</beats><beat-type>4</beat-type></time>
+<clef><sign>G</sign><line>2</line></clef></attributes>{first}</measure><measure number="2">{second}</measure></part></score-partwise>"""
+
+
+def quarter(step: str, octave: int, technical: str = "") -> str:
+    own = f"<notations><technical>{technical}</technical></notations>" if technical else ""
+    return f"<note><pitch><step>{step}</step><octave>{octave}</octave></pitch><duration>1</duration><type>quarter</type>{own}</note>"
+
+
+def words(text: str) -> str:
+    return f"<direction placement='above'><direction-type><words>{text}</words></direction-type></direction>"
+
+
+def test_strings_are_read_as_they_are_printed():
+    """A number (1 = the highest, as MusicXML has it) or a Roman numeral at one note, "sul G" over all until "loco"."""
+    first = quarter("D", 5, "<fingering>4</fingering><string>3</string>") + quarter("D", 5) + words("sul G") + quarter("E", 4) * 2
+    second = quarter("A", 4) + quarter("E", 5, "<string>1</string>") + words("loco") + quarter("A", 4) + quarter("G", 3)
+    score = read(PART.format(first=first, second=second))
+    assert on_strings(score, "violin") == ["D", "A", "G", "G", "G", "E", "A", "G"]
+    assert score.notes[0].finger == "4" and score.notes[0].string == "III"
+    assert score.skipped == ()
+    written = read_mei(mei_of(to_musicxml(score, "violin").encode()))
+    assert on_strings(written, "violin") == on_strings(score, "violin") and written.notes[0].finger == "4"
+    # a numeral in words is of its note alone, with "corda" it goes on
+    spoken = read(PART.format(first=words("III") + quarter("D", 5) + quarter("D", 5) * 3, second=words("IV corda") + quarter("B", 4) * 4))
+    assert on_strings(spoken, "violin") == ["D", "A", "A", "A", "G", "G", "G", "G"]
+    # the same numerals on a cello: III is its G
+    low = read(PART.format(first=quarter("A", 2, "<string>3</string>") * 4, second=quarter("C", 2) * 4))
+    assert on_strings(low, "cello") == ["G"] * 4 + ["C"] * 4
+
+
+def test_a_string_that_does_not_have_the_note_is_not_believed():
+    score = read(PART.format(first=quarter("A", 3, "<string>1</string>") * 4, second=words("sul A") + quarter("D", 4) * 4))
+    assert on_strings(score, "violin") == ["G"] * 4 + ["D"] * 4
+
+
+@pytest.mark.parametrize(
+    ("said", "string"),
+    [("sul G", "G"), ("Sul D", "D"), ("sulla  A", "A"), ("IV corda", "IV"), ("III", "III"), ("iv. saite", "IV"), ("loco", ""), ("nat.", "")]
+    + [(w, None) for w in ("sul ponticello", "sul tasto", "dolce", "V", "I say", "")],
+)
+def test_words_over_the_staff(said, string):
+    assert string_said(said) == string
+    assert string_number("II", "CGDA") == 2 and string_number("C", "CGDA") == 4 and string_number("E", "CGDA") == 0

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from xml.etree import ElementTree
 
 from dolcezza.core.score.score import NotationError
+from dolcezza.core.score.strings_written import with_numerals
 
 MOST_BYTES = 4_000_000
 MOST_UNPACKED = 12_000_000
@@ -32,7 +33,7 @@ def to_mei(data: bytes) -> str:
     import verovio  # a native library, only where it is used
 
     verovio.enableLog(False)
-    text = _text(data)
+    text = with_numerals(_text(data))
     toolkit = verovio.toolkit()
     if not toolkit.loadData(text) or not toolkit.getPageCount():
         raise NotationError("The file is not notation that can be read.", "MusicXML (also compressed), MEI and ABC are.")

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from xml.etree import ElementTree
 
 from dolcezza.core.score.score import DYNAMICS, NotationError, Score, ScoreNote, checked
+from dolcezza.core.score.strings_written import NUMERALS, string_said
 
 _NS = "{http://www.music-encoding.org/ns/mei}"
 _ID = "{http://www.w3.org/XML/1998/namespace}id"
@@ -42,6 +43,10 @@ class _Marks:
     slurs: list[tuple[str, str]] = field(default_factory=list)
     dynamics: dict[str, str] = field(default_factory=dict)
     fingers: dict[str, str] = field(default_factory=dict)
+    strings: dict[str, str] = field(default_factory=dict)
+    strings_from: dict[str, str] = field(default_factory=dict)
+    strings_at: list[tuple[int, float, str]] = field(default_factory=list)
+    numerals_at: list[tuple[int, float, str]] = field(default_factory=list)
     at: list[tuple[int, float, str]] = field(default_factory=list)
 
 
@@ -101,7 +106,7 @@ class _Reader:
         self.tempo = 60.0
         self.skipped: set[str] = set()
         self.marks = _Marks()
-        self._loud = "mf"
+        self._loud, self._string = "mf", ""
         self._repeat_next = False
 
     def bars(self, score: ElementTree.Element) -> list[_Bar]:
@@ -201,9 +206,10 @@ class _Reader:
         for h in (element, *heads):
             if h.get("tie", "")[:1] in ("i", "m"):
                 self.marks.tied[h.get(_ID, "")] = ""
-        finger = next(("".join(f.itertext()).strip() for f in element.iter(f"{_NS}fing")), "")
+        written = ["".join(f.itertext()).strip() for f in element.iter(f"{_NS}fing")]
+        finger, string = (next((w for w in written if (w in NUMERALS) == numeral), "") for numeral in (False, True))
         return ScoreNote(
-            ids, tuple(pitches), at, beats, measure, sign, 0, self._loud, tuple(a for a in artics if a not in _SIGNS), finger, "", grace
+            ids, tuple(pitches), at, beats, measure, sign, 0, self._loud, tuple(a for a in artics if a not in _SIGNS), finger, string, grace
         )
 
     def _pitch(self, head: ElementTree.Element, altered: dict[str, int]) -> int:
@@ -220,7 +226,7 @@ class _Reader:
         return 12 * (int(head.get("oct.ges", octave)) + 1) + _STEPS.get(step, 0) + shift
 
     def _event(self, event: ElementTree.Element, measure: int) -> None:
-        """What stands over or under the staff: ties, slurs, dynamics, tempo, fingers."""
+        """What stands over or under the staff: ties, slurs, dynamics, tempo, fingers, strings."""
         name, start = _name(event), event.get("startid", "").lstrip("#")
         if event.get("staff") and self.staff not in event.get("staff", "").split():
             return
@@ -233,14 +239,28 @@ class _Reader:
             if start:
                 self.marks.dynamics[start] = words
             else:
-                beat = float(event.get("tstamp", "1") or 1) - 1.0
-                self.marks.at.append((measure, beat * 4.0 / self.meter[1], words))
+                self.marks.at.append((measure, self._beat(event), words))
         elif name == "fing" and start:
-            self.marks.fingers[start] = words
+            (self.marks.strings if words in NUMERALS else self.marks.fingers)[start] = words
+        elif name == "dir" and words in NUMERALS:
+            # a numeral alone counts for its note, whether it is written as a finger or as words
+            if start:
+                self.marks.strings[start] = words
+            else:
+                self.marks.numerals_at.append((measure, self._beat(event), words))
+        elif name == "dir" and (string := string_said(words)) is not None:
+            if start:
+                self.marks.strings_from[start] = string
+            else:
+                self.marks.strings_at.append((measure, self._beat(event), string))
         elif name == "tempo":
             self._set_tempo(event)
         elif name in ("ornam", "trill", "mordent", "turn", "arpeg", "gliss", "octave", "pedal"):
             self.skipped.add(name)
+
+    def _beat(self, event: ElementTree.Element) -> float:
+        """Where an event stands in its bar, quarter notes."""
+        return (float(event.get("tstamp", "1") or 1) - 1.0) * 4.0 / self.meter[1]
 
     def _set_tempo(self, event: ElementTree.Element) -> None:
         try:
@@ -259,7 +279,13 @@ class _Reader:
             stamped = [w for m, b, w in self.marks.at if m == note.measure and abs(b - note.start) < 1e-3]
             self._loud = here or (stamped[-1] if stamped else self._loud)
             finger = next((self.marks.fingers[i] for i in note.ids if i in self.marks.fingers), note.finger)
-            out.append(replace(note, dynamic=self._loud, finger=finger))
+            since = [w for m, b, w in self.marks.strings_at if m == note.measure and abs(b - note.start) < 1e-3]
+            since += [self.marks.strings_from[i] for i in note.ids if i in self.marks.strings_from]
+            self._string = since[-1] if since else self._string
+            alone = [w for m, b, w in self.marks.numerals_at if m == note.measure and abs(b - note.start) < 1e-3]
+            alone += [self.marks.strings[i] for i in note.ids if i in self.marks.strings]
+            string = alone[-1] if alone else note.string or self._string
+            out.append(replace(note, dynamic=self._loud, finger=finger, string=string))
         return out
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from fractions import Fraction
 from xml.etree import ElementTree as ET
 
-from dolcezza.core.score.score import Score, ScoreNote
+from dolcezza.core.score.score import Score, ScoreNote, string_names
+from dolcezza.core.score.strings_written import string_number
 
 DIVISIONS = 24
 """Parts of a quarter note: eighth triplets and thirty-seconds are whole numbers of it."""
@@ -35,7 +36,7 @@ def to_musicxml(score: Score, family: str, fifths: int = 0) -> str:
                 direction = ET.SubElement(measure, "direction", placement="below")
                 ET.SubElement(ET.SubElement(ET.SubElement(direction, "direction-type"), "dynamics"), loud)
             following = piece.next_slur
-            open_slur = _note(measure, piece, fifths, open_slur, following)
+            open_slur = _note(measure, piece, (fifths, family), open_slur, following)
     ET.indent(root, " ")
     # without a document type: a reader that looks for the definition would go out for it
     return '<?xml version="1.0" encoding="UTF-8"?>\n' + ET.tostring(root, encoding="unicode") + "\n"
@@ -107,9 +108,9 @@ def _attributes(measure: ET.Element, score: Score, family: str, fifths: int) -> 
     ET.SubElement(direction, "sound", tempo=f"{score.tempo:g}")
 
 
-def _note(measure: ET.Element, piece: _Piece, fifths: int, open_slur: int, next_slur: int) -> int:
-    """Write a note; returns the slur that is open after it."""
-    note = piece.note
+def _note(measure: ET.Element, piece: _Piece, within: tuple[int, str], open_slur: int, next_slur: int) -> int:
+    """Write a note ``within`` a key (fifths) and for a family; returns the slur that is open after it."""
+    note, (fifths, family) = piece.note, within
     names = _FLAT if fifths < 0 else _SHARP
     slur_ends = bool(open_slur) and next_slur != open_slur
     slur_begins = bool(note.slur) and note.slur != open_slur and next_slur == note.slur
@@ -146,6 +147,8 @@ def _note(measure: ET.Element, piece: _Piece, fifths: int, open_slur: int, next_
             ET.SubElement(technical, "down-bow" if note.sign == "down" else "up-bow")
         if note.finger and not piece.tied:
             ET.SubElement(technical, "fingering").text = note.finger
+        if not piece.tied and (number := string_number(note.string, string_names(family))):
+            ET.SubElement(technical, "string").text = str(number)
         if len(technical):
             notations.append(technical)
         if note.marks and not piece.tied:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.instrument.catalog import CATALOG
+from dolcezza.core.score.strings_written import string_name
 from dolcezza.core.sound.strings import OPEN_STRINGS
 
 DYNAMICS = ("pp", "p", "mp", "mf", "f", "ff")
@@ -23,7 +25,8 @@ class NotationError(DolcezzaError):
 class ScoreNote:
     """One note as it sounds. ``ids``: of its printed heads (several where it is tied), ``midi``: pitches, the lowest first, none = a rest;
     ``start`` and ``beats`` in quarter notes, ``measure`` as printed, 1 and up. ``sign``: "down", "up" or "" as printed; ``slur``: number of
-    the slur it lies under, 0 = none; ``first_of_slur``; ``marks`` such as "stacc", "ten"; ``grace``: takes no time of its own."""
+    the slur it lies under, 0 = none; ``first_of_slur``; ``marks`` such as "stacc", "ten"; ``string`` as printed: its letter or Roman
+    numeral, I = the highest; ``grace``: takes no time of its own."""
 
     ids: tuple[str, ...]
     midi: tuple[int, ...]
@@ -112,20 +115,26 @@ class Score:
         return PrintedBow(notes, down, bool(note.sign), retake, rest)
 
 
+def string_names(family: str) -> Sequence[str]:
+    """A family's strings, bass side first."""
+    return next(spec.strings for spec in CATALOG.values() if spec.family == family)
+
+
 def on_strings(score: Score, family: str) -> list[str]:
-    """The string of every note (n,), "" for a rest: as printed, else the highest that has the note, which keeps the hand low. Raises
-    NotationError for notes below the lowest string, and instruments without strings."""
+    """The string of every note (n,), "" for a rest: as printed where that string has the note, else the highest that has it, which keeps
+    the hand low. Raises NotationError for notes below the lowest string, and instruments without strings."""
     opens = OPEN_MIDI[family]
-    names = next(spec.strings for spec in CATALOG.values() if spec.family == family)
+    names = string_names(family)
     out = []
     for note in score.notes:
         if note.rest:
             out.append("")
-        elif note.string in names and note.string:
-            out.append(note.string)
         else:
             low = min(note.midi)
             fit = [name for name, own in zip(names, opens, strict=True) if own <= low]
+            if (written := string_name(note.string, names)) in fit:
+                out.append(written)
+                continue
             if not fit:
                 raise NotationError(
                     f"'{score.title}' goes below the {family}'s lowest string in bar {note.measure}.", "Choose another staff or instrument."
