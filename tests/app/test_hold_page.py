@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+import time
 from datetime import date
 
 import pytest
@@ -10,7 +12,10 @@ from PySide6.QtWidgets import QInputDialog, QLabel
 
 from dolcezza.app.views.hold import ANSWERS, BUILD
 from dolcezza.app.windows.main_window import CORRECT, HOLD, PROGRESS, STUDENTS
+from dolcezza.core.base.job import Progress
+from dolcezza.core.base.job import Stage as JobStage
 from dolcezza.core.findings.choices import Stage
+from dolcezza.core.hold.followed import Followed, HandMove
 from dolcezza.core.hold.methods import methods
 from dolcezza.services.practice import LADDER
 
@@ -266,3 +271,65 @@ def test_the_hand_out_of_the_open_video(opened, qtbot):
         opened.undo()
     else:
         assert "too small in this video" in opened.notice.words.text()
+
+
+def test_a_hand_is_followed_through_the_video_and_what_is_told_may_be_kept(opened, qtbot, monkeypatch):
+    opened.go_to_step(HOLD)
+    page, studio, student = opened.pages.hold, opened.studio, student_of(opened)
+    page.buttons[ANSWERS].click()
+    panel = page.answers.over_take
+    told = [
+        Followed(HandMove.INDEX, 0.31, 0.05, 0.12, 16), Followed(HandMove.LITTLE, 0.1, 0.06, 0.12, 16),
+        Followed(HandMove.SLIDES, -3.0, 2.0, 10.0, 16),
+    ]  # fmt: skip
+
+    def follows(*_asked):
+        yield Progress(JobStage.HANDS, 0, 1)
+        return told
+
+    monkeypatch.setattr("dolcezza.app.presenters.hold.hand_over_take", follows)
+    with qtbot.waitSignal(opened.building.follow_jobs.done, timeout=10_000):
+        panel.button.click()
+        assert not panel.button.isEnabled()
+    assert panel.button.isEnabled()
+    words = " ".join(w.text() for w in panel.findChildren(QLabel))
+    assert "● The index finger leaves the stick on the up-bow" in words and "31 ± 5 % of the hand" in words
+    assert "Whether the little finger leaves the stick cannot be told" in words and "The hand keeps its place" in words
+    assert list(panel.keep_buttons) == [("index keeps", "leaves")]
+    panel.keep_buttons["index keeps", "leaves"].click()
+    day = opened.selection.take.played_on
+    said = studio.building.said(student.id)
+    assert (said["index keeps"].answer, said["index keeps"].day) == ("leaves", day) and "little work" in said
+    assert any(
+        f.kind == "index slides" for f in studio.building.findings(student.id, studio.schools.of(student, studio.spec_of(student.id)))
+    )
+    assert "leaves the stick" in page.answers.boxes["index keeps"].currentText()
+    assert panel.keep_buttons, "what was told is still shown"
+    opened.undo()
+    opened.undo()
+    assert "index keeps" not in studio.building.said(student.id)
+
+
+def test_without_a_video_nobody_can_be_followed(beginner):
+    beginner.pages.hold.answers.over_take.button.click()
+    assert "Open an analysed video first" in beginner.notice.words.text()
+
+
+def test_a_window_that_closes_stops_following_the_hand(opened, qtbot, monkeypatch):
+    """A thread that outlives its window ends the program."""
+    begun, ended = threading.Event(), threading.Event()
+
+    def follows(*_asked):
+        try:
+            while True:
+                begun.set()
+                time.sleep(0.01)
+                yield Progress(JobStage.HANDS, 0, 1)
+        finally:
+            ended.set()
+
+    monkeypatch.setattr("dolcezza.app.presenters.hold.hand_over_take", follows)
+    opened.building.follow_hand()
+    assert begun.wait(5)
+    opened.close()
+    assert ended.is_set() and not opened.building.follow_jobs.running

@@ -10,10 +10,10 @@ import pytest
 
 from dolcezza.core.findings.profiles import PROFILES
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.practice.arm_course import tone_figures
+from dolcezza.core.practice.arm_course import STEADY_NOTES, notes_figures, tone_figures
 from dolcezza.core.practice.drills import drills
 from dolcezza.core.practice.figure import Figure, Point
-from dolcezza.core.practice.helped import OF_KIND, PLACES, SETTINGS, courses_for, helped
+from dolcezza.core.practice.helped import ANSWERS, OF_KIND, PLACES, SETTINGS, courses_for, helped
 from dolcezza.core.practice.progress import Change, Course, courses, figures
 from dolcezza.core.practice.tasks import task_of
 from dolcezza.core.strokes.figures import find_strokes
@@ -95,9 +95,9 @@ def test_before_a_new_video_there_is_nothing_to_compare():
 
 
 def test_every_drill_of_a_correction_has_a_figure_or_an_answer_to_follow():
-    without = {key for key in drills() if not courses_for(key)}
-    # circles and lines in the air, turns of the forearm, a steady bow under quick fingers: no figure is followed for them yet
-    assert without <= {"D7", "D8", "D10", "D23"}
+    assert [key for key in drills() if not courses_for(key)] == []
+    # circles and lines in the air: the hold stays as it is; quick fingers: the bow does
+    assert courses_for("D8") == [ANSWERS] and courses_for("D23")[0] == STEADY_NOTES
     assert courses_for("D4")[0] == SETTINGS and courses_for("D12")[0] == PLACES
     assert all(names for names in OF_KIND.values())
 
@@ -108,3 +108,23 @@ def test_takes_of_other_portions_stand_in_other_courses():
         for k, task in enumerate(("D, whole", "D, lower", "D, whole"))
     ]
     assert sorted((c.task, len(c.points)) for c in courses(rows)) == [("D, lower", 1), ("D, whole", 2)]
+
+
+def test_a_bow_that_runs_when_the_notes_double_is_followed():
+    """Two notes in a bow, then four: the same bow, and one that is a third quicker."""
+    low, high = 0.08, 0.92
+    place, hz = [], []
+    for k, notes in enumerate((2, 2, 2, 4, 4, 4)):
+        seconds = 2.0 if notes == 2 else 1.5
+        part = minimum_jerk(*((low, high) if k % 2 == 0 else (high, low)), seconds)
+        which = np.minimum((np.arange(len(part)) * notes / len(part)).astype(int), notes - 1)
+        place.append(part)
+        hz.append(293.66 * 2 ** (2 * which / 12))
+    p = np.concatenate(place)
+    series = series_from(np.arange(len(p)) / 60.0, p)
+    series.values["pitch_hz"][:] = np.concatenate(hz)
+    strokes = find_strokes(series)
+    own = figures(series, strokes, VIOLIN, PROFILES["Franco-Belgian"])[STEADY_NOTES]
+    assert own.value == pytest.approx(33.0, abs=4.0) and own.lower_is_better and own.target == 15.0
+    plain = [s for s in strokes if s.end_s - s.start_s > 1.7]
+    assert notes_figures(series, plain) == {}, "without more notes there is nothing to set beside"

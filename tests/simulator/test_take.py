@@ -45,6 +45,7 @@ def test_a_script_is_read_with_what_it_leaves_out():
         ({**TWO, "take": {"handed": "both"}}, "both"), ({**TWO, "differs": {"colour": 0.1}}, "'colour'"), ({**TWO, "phone": 3}, "'phone'"),
         ({**TWO, "differs": {"hair_length": 5}}, "differs"), ({"bow": [{"string": "D", "seconds": 59.0}] * 20}, "too long"),
         ({"bow": [{"string": "D", "angle_deg": float("nan")}]}, "bound"), ({**TWO, "take": "x"}, "take"),
+        ({"bow": [{"string": "D", "seconds": 10**400}]}, "not a number"),
     ],
 )  # fmt: skip
 def test_a_script_that_cannot_be_played_says_why(data, word):
@@ -64,6 +65,9 @@ def test_script_files_that_cannot_be_read(tmp_path):
     bad.write_text("[take\n")
     with pytest.raises(ScriptError, match="TOML"):
         read_script(bad)
+    (tmp_path / "deep.toml").write_text("seed = " + "[" * 3000 + "]" * 3000)
+    with pytest.raises(ScriptError, match="cannot be read"):
+        read_script(tmp_path / "deep.toml")
 
 
 @given(st.floats(0, 1), st.floats(0, 1))

@@ -11,6 +11,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.bowing.series import BowSeries
@@ -47,6 +48,17 @@ class HandFrame:
         """Where the picture is found again."""
         x, y, w, h = self.part
         return Path(f"{self.video}#t={self.t_s:.3f}&xywh={x},{y},{w},{h}")
+
+
+def part_around(frog: Array, head: Array, size: tuple[int, int], share: float = HAND_SHARE) -> tuple[int, int, int, int] | None:
+    """The part of a picture of ``size`` (x, y, w, h px) with the hand that holds a bow from ``frog`` to ``head`` (2,) px, as wide as this
+    ``share`` of the bow; None where most of it lies outside."""
+    half = 0.5 * share * float(np.linalg.norm(head - frog))
+    # the hand lies around the frog, a little towards the head
+    middle = frog + 0.04 * (head - frog)
+    x0, y0 = np.maximum(np.floor(middle - half), 0).astype(int).tolist()
+    x1, y1 = np.minimum(np.ceil(middle + half), size).astype(int).tolist()
+    return None if min(x1 - x0, y1 - y0) < half else (x0, y0, x1 - x0, y1 - y0)
 
 
 def hand_frames(video: Path, series: BowSeries, size: tuple[int, int]) -> Work[list[HandFrame]]:
@@ -98,14 +110,11 @@ def hands_of_take(video: Path, series: BowSeries, size: tuple[int, int], *, righ
 def _look(video: Path, store: FrameStore, series: BowSeries, k: int, role: str, size: tuple[int, int]) -> HandFrame | None:
     frog = np.array([series["frog_x_px"][k], series["frog_y_px"][k]])
     head = np.array([series["head_x_px"][k], series["head_y_px"][k]])
-    half = 0.5 * HAND_SHARE * float(np.linalg.norm(head - frog))
-    # the hand lies around the frog, a little towards the head
-    middle = frog + 0.04 * (head - frog)
-    x0, y0 = np.maximum(np.floor(middle - half), 0).astype(int).tolist()
-    x1, y1 = np.minimum(np.ceil(middle + half), size).astype(int).tolist()
-    if min(x1 - x0, y1 - y0) < half:
+    found = part_around(frog, head, size)
+    if found is None:
         return None
+    x0, y0, wide, high = found
     t_s = float(series.t[k])
-    part = store.at(t_s).image[y0:y1, x0:x1]
+    part = store.at(t_s).image[y0 : y0 + high, x0 : x0 + wide]
     grey = cv2.cvtColor(np.ascontiguousarray(part), cv2.COLOR_RGB2GRAY)
-    return HandFrame(Path(video), role, t_s, (x0, y0, x1 - x0, y1 - y0), float(cv2.Laplacian(grey, cv2.CV_64F).var()))
+    return HandFrame(Path(video), role, t_s, found, float(cv2.Laplacian(grey, cv2.CV_64F).var()))

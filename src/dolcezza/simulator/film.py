@@ -165,7 +165,7 @@ class Studio:
             fingers=(m.stop[k] >= 1, m.stop[k] >= 3, m.stop[k] >= 5, m.stop[k] >= 6),
         )  # fmt: skip
         player = Player(self.made, posture, self.clothes)
-        return Moment(self._moved(m.t[k]), player, Grip(frog, along, stick, self.bow.height), contact)
+        return Moment(self._moved(m.t[k]), player, Grip(frog, along, stick, self.bow.height, float(m.index[k]), float(m.slid[k])), contact)
 
     def _moved(self, t_s: float) -> Phone:
         """The phone as the swaying player sees it."""
@@ -297,7 +297,8 @@ class Studio:
                     "from_pos": bow.start, "to_pos": bow.end, "skew_deg": list(bow.angle_deg),
                     "contact_mm": list(bow.contact_mm or (0.5 * spec.bridge_to_fingerboard,) * 3), "elbow_offset_mm": bow.elbow_mm,
                     "shoulder_raise_deg": bow.raise_deg, "shake_bow_share": bow.shake_mm / spec.hair_length, "shake_hz": bow.shake_hz,
-                    "bounce_deg": bow.bounce_deg, "bounce_hz": 5.3 if bow.bounce_deg else 0.0,
+                    "bounce_deg": bow.bounce_deg, "bounce_hz": 5.3 if bow.bounce_deg else 0.0, "index_mm": bow.index_mm,
+                    "hand_mm": bow.hand_mm,
                 })  # fmt: skip
             at += bow.seconds
         height = 2 * np.degrees(np.arctan(script.phone.height / 2 / self.phone.focal))

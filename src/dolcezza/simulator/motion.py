@@ -22,7 +22,7 @@ PLACES = (0.06, 0.49, 0.92)
 class Motion:
     """The bow at times ``t`` (n,) s. ``bow``: number of the bow or -1; ``string``: index, bass side first, then the pairs of
     neighbours; ``position`` 0..1; ``speed`` mm/s; ``angle``, ``inclination`` deg; ``contact``, ``lift`` mm; ``stop`` semitones;
-    ``raised`` deg; ``elbow`` mm; ``shake`` mm."""
+    ``raised`` deg; ``elbow`` mm; ``shake`` mm; ``index`` and ``slid`` (n, each) mm as ``Bow.index_mm`` and ``Bow.hand_mm``."""
 
     t: Array
     bow: Array
@@ -37,6 +37,8 @@ class Motion:
     raised: Array
     elbow: Array
     shake: Array
+    index: Array
+    slid: Array
 
     @property
     def playing(self) -> Array:
@@ -70,7 +72,9 @@ def move(script: Script, rate_hz: float) -> Motion:
     model = InstrumentModel(script.spec)
     n = round(script.seconds * rate_hz)
     t = np.arange(n) / rate_hz
-    columns = {name: np.zeros(n) for name in ("position", "angle", "contact", "lift", "stop", "raised", "elbow", "shake", "lean")}
+    columns = {
+        name: np.zeros(n) for name in ("position", "angle", "contact", "lift", "stop", "raised", "elbow", "shake", "lean", "index", "slid")
+    }
     number, string = np.full(n, -1), np.zeros(n, int)
     first = next((b for b in script.bows if b.rest in ("", "laid")), Bow())
     at_s, held = script.lead_in_s, first
@@ -109,7 +113,7 @@ def move(script: Script, rate_hz: float) -> Motion:
     speed = np.gradient(columns["position"], t) * script.spec.hair_length if n > 2 else np.zeros(n)
     return Motion(
         t, number, string, columns["position"], speed, columns["angle"], plane + columns["lean"], columns["contact"], columns["lift"],
-        columns["stop"], columns["raised"], columns["elbow"], columns["shake"],
+        columns["stop"], columns["raised"], columns["elbow"], columns["shake"], columns["index"], columns["slid"],
     )  # fmt: skip
 
 
@@ -124,6 +128,7 @@ def _fill(columns: dict[str, Array], string: Array, here: Array, script: Script,
     columns["contact"][here] = _along(bow.contact_mm or (usual, usual, usual), position)
     columns["raised"][here] = bow.raise_deg
     columns["elbow"][here] = bow.elbow_mm
+    columns["index"][here], columns["slid"][here] = bow.index_mm, bow.hand_mm
     string[here] = stops_of(script.table.strings).index(bow.string) if bow.string else 0
 
 

@@ -49,12 +49,15 @@ class Posture:
 
 @dataclass(frozen=True)
 class Grip:
-    """Where the bow hand holds: ``frog`` (3,) start of the hair, ``along`` and ``up`` (3,) of the bow, ``height`` of the stick over it."""
+    """Where the bow hand holds: ``frog`` (3,) start of the hair, ``along`` and ``up`` (3,) of the bow, ``height`` of the stick over it;
+    the ``index`` finger is lifted off the stick by so much, the hand has ``slid`` so far from the frog's end (- = to the screw), mm."""
 
     frog: Array
     along: Array
     up: Array
     height: float = 19.0
+    index: float = 0.0
+    slid: float = 0.0
 
 
 def _turned(vector: Array, about: Array, degrees: float) -> Array:
@@ -138,7 +141,7 @@ class Player:
 
     def _bow_wrist(self, grip: Grip, shoulder: Array) -> Array:
         s = self.posture.size
-        hold = grip.frog - 22 * grip.along + grip.height * grip.up
+        hold = grip.frog + (grip.slid - 22) * grip.along + grip.height * grip.up
         back = _unit(shoulder - hold + 60 * grip.up)
         back = _unit(back - 0.5 * grip.along * (back @ grip.along))
         return np.asarray(hold + 85 * s * back + 25 * s * grip.up)
@@ -222,7 +225,7 @@ class Player:
 
     def _bow_hand(self, j: dict[str, Array], grip: Grip) -> list[Mesh]:
         s, skin = 0.35 + 0.65 * self.posture.size, self.clothes.skin
-        hold = grip.frog - 20 * grip.along + grip.height * grip.up
+        hold = grip.frog + (grip.slid - 20) * grip.along + grip.height * grip.up
         ahead = _unit(hold - j["wrist_r"])
         ahead = _unit(ahead - grip.along * (ahead @ grip.along))
         ahead = _unit(ahead - 0.35 * grip.up)
@@ -233,6 +236,9 @@ class Player:
             knuckle = hold + off * s * grip.along - 26 * s * ahead + (30 - 3 * abs(k - 1)) * s * grip.up
             bend = hold + off * 0.95 * s * grip.along + 10 * s * ahead * length + 22 * s * grip.up
             tip = hold + off * 0.85 * s * grip.along + 15 * s * ahead * length - 24 * s * length * grip.up
+            if k == 0 and grip.index:
+                # off the stick it is straighter: its tip goes farther out and up than its middle joint
+                bend, tip = bend + 0.5 * grip.index * grip.up, tip + grip.index * (1.6 * grip.up + 0.6 * ahead)
             knuckles.append(knuckle)
             out.append(
                 tube(curve([knuckle, bend, 0.4 * bend + 0.6 * tip + 5 * s * ahead, tip], 9), np.linspace(9.5, 6.5, 9) * s, skin, sides=8)

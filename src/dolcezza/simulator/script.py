@@ -31,7 +31,8 @@ class Bow:
     hair). ``string``: its name, or two neighbours as "GD". ``start``, ``end``: shares of the hair from the frog; ``contact_mm`` and
     ``angle_deg``: at frog, middle and head; ``notes``: semitones over the open string, one after another in this bow; ``shake_mm``,
     ``bounce_deg``: size of a trembling; ``raise_deg``: of the shoulder; ``elbow_mm``: the elbow so much above (+) where it belongs;
-    ``lift``: the bow leaves the string before it, and is set down anew."""
+    ``index_mm``: the index finger is off the stick by so much; ``hand_mm``: the hand has slid along the stick from where it holds (+ = to
+    the head); ``lift``: the bow leaves the string before it, and is set down anew."""
 
     string: str = ""
     seconds: float = 1.0
@@ -45,6 +46,8 @@ class Bow:
     bounce_deg: float = 0.0
     raise_deg: float = 0.0
     elbow_mm: float = 0.0
+    index_mm: float = 0.0
+    hand_mm: float = 0.0
     lift: bool = False
     rest: str = ""
 
@@ -255,7 +258,7 @@ def _numbers(value: Any, name: str, what: str, *, three: bool) -> tuple[float, .
     given = value if isinstance(value, list) else [value]
     try:
         out = tuple(float(v) for v in given)
-    except (TypeError, ValueError) as error:
+    except (TypeError, ValueError, OverflowError) as error:
         raise ScriptError(f"'{name}' of {what} is not a number.", "Write numbers with a point.") from error
     if not out or any(abs(v) > 1e5 or v != v for v in out):
         raise ScriptError(f"'{name}' of {what} is out of every bound.", "Write numbers with a point.")
@@ -272,5 +275,5 @@ def read_script(path: Path) -> Script:
         return script_from_dict(tomllib.loads(Path(path).read_text(encoding="utf-8")))
     except FileNotFoundError:
         raise ScriptError(f"There is no script {Path(path).name}.", "Name another file.") from None
-    except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError) as error:
+    except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError, RecursionError) as error:
         raise ScriptError(f"The script {Path(path).name} cannot be read.", "It is a TOML text.") from error

@@ -19,11 +19,13 @@ from dolcezza.app.widgets.parts import let_go
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.choices import choices
+from dolcezza.core.hold.followed import Followed
 from dolcezza.core.hold.methods import Method, methods, methods_for
 from dolcezza.core.media.still import read_still
 from dolcezza.core.practice.ready import ready_list
 from dolcezza.core.sound.open_strings import OpenString
 from dolcezza.reports.choices import choice_in, ready_in
+from dolcezza.services.hand_followed import hand_over_take
 from dolcezza.services.practice import LADDER
 from dolcezza.services.studio import Studio
 from dolcezza.services.tuning import listen
@@ -56,6 +58,12 @@ class HoldPresenter(QObject):
         build.next_stage.connect(self._next_stage)
         build.profile_wanted.connect(self.profile_wanted)
         view.answers.said.connect(self._say)
+        view.answers.over_take.wanted.connect(self.follow_hand)
+        self._following = (0, date.min)
+        self._followed: tuple[int, list[Followed], date] | None = None
+        self.follow_jobs = JobRunner(self)
+        self.follow_jobs.done.connect(self._on_followed)
+        self.follow_jobs.failed.connect(self._on_not_followed)
         self.jobs = JobRunner(self)
         self.jobs.done.connect(self._on_heard)
         self.jobs.failed.connect(lambda error: self._notice.say(fault_words(error)))
@@ -70,6 +78,11 @@ class HoldPresenter(QObject):
         """Whose hold is shown: of the open take, else of the chosen student."""
         take = self._selection.take
         return self._studio.store.student(take.student_id) if take is not None else self._selection.student
+
+    def wait(self) -> None:
+        """Stop what runs behind (the window closes)."""
+        self.jobs.wait()
+        self.follow_jobs.wait()
 
     def _method_of(self, student: Student, family: str) -> Method:
         known = methods_for(family)
@@ -96,6 +109,7 @@ class HoldPresenter(QObject):
             profile.name,
         )  # fmt: skip
 
+        self._show_followed()
         items = ready_list(spec.family)
         self._view.ready.show_list(
             ready_in(items, spoken()), studio.building.ready_today(student.id), take=self._selection.take is not None
@@ -136,6 +150,40 @@ class HoldPresenter(QObject):
 
     def _say(self, question: str, answer: str, day: date) -> None:
         self._do(lambda student: self._studio.building.say(student.id, question, answer, day), judged=True)
+
+    def follow_hand(self) -> None:
+        """The bow hand through the open video, in the background."""
+        take, analysis = self._selection.take, self._selection.analysis
+        if take is None or analysis is None:
+            self._notice.say(tr("Open an analysed video first: the hand is followed through its strokes."))
+            return
+        if self.follow_jobs.running:
+            return
+        self._view.answers.over_take.show_busy()
+        hair_mm, taken_on = self._studio.spec_of(take.student_id).hair_length, take.played_on
+        self._following = (take.id, taken_on)
+        size = (take.width, take.height)
+        self.follow_jobs.start(lambda: hand_over_take(take.path, analysis.series, analysis.strokes, size, hair_mm))
+
+    def _on_followed(self, told: list[Followed]) -> None:
+        take, day = self._following
+        self._followed = (take, told, day)
+        self._show_followed()
+
+    def _on_not_followed(self, error: Exception) -> None:
+        self._followed = None
+        self._show_followed()
+        self._notice.say(fault_words(error))
+
+    def _show_followed(self) -> None:
+        """What was told of the open video's hand, if it was followed."""
+        panel, take = self._view.answers.over_take, self._selection.take
+        if self.follow_jobs.running:
+            panel.show_busy()
+        elif self._followed is not None and take is not None and self._followed[0] == take.id:
+            panel.show_followed(self._followed[1], self._followed[2])
+        else:
+            panel.show_nothing()
 
     def _mark(self, name: str, mm: float | None) -> None:
         self._do(lambda student: self._studio.building.mark(student.id, name, mm))

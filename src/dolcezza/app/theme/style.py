@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QSize, Qt
@@ -107,6 +108,21 @@ def dress(app: QApplication, palette: Palette = LIGHT) -> None:
     app.setPalette(colours)
     app.setProperty("theme", palette.name)
     app.setStyleSheet(sheet(palette))
+
+
+def built_bare(build: Callable[[], None]) -> None:
+    """Put widgets together without the style sheet, which looks through all of them for every one that is added; then give it to all at
+    once. Where something is shown already it is left in place."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication) or any(w.isVisible() for w in app.topLevelWidgets()):
+        build()
+        return
+    whole = app.styleSheet()
+    app.setStyleSheet("")
+    try:
+        build()
+    finally:
+        app.setStyleSheet(whole)
 
 
 def icon(name: str, colour: str, size: int = 22) -> QIcon:

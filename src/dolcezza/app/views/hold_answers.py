@@ -8,6 +8,7 @@ from PySide6.QtCore import QDate, Signal
 from PySide6.QtWidgets import QComboBox, QDateEdit, QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import day_words, mark, spoken, tr
+from dolcezza.app.widgets.hand_over_take import HandOverTake
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.hold.questions import UNCLEAR, Said, questions
@@ -63,6 +64,9 @@ class HoldAnswersView(QWidget):
         grid.setColumnStretch(1, 3)
         left.addLayout(grid)
         left.addStretch(1)
+        self.over_take = HandOverTake()
+        self.over_take.kept.connect(self.said)
+        left.addWidget(self.over_take)
         across.addLayout(left, 6)
         side = QFrame()
         side.setMinimumWidth(430)

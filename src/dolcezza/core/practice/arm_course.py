@@ -1,4 +1,4 @@
-"""Figures of arm, tension and tone of one take that are followed over dates."""
+"""Figures of arm, tension, tone and notes of one take that are followed over dates."""
 
 from __future__ import annotations
 
@@ -10,10 +10,13 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.findings.rules.arm_school import HINGE_DEG, WRIST_DEG
+from dolcezza.core.findings.rules.asked import CHANGE_SHARE
 from dolcezza.core.practice.figure import Figure
+from dolcezza.core.strokes.compare import ratio
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.joint_work import work_by_third
 from dolcezza.core.tension.signs import REFERENCES
+from dolcezza.core.tone.notes_in_bow import notes_in_bows
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tone.signs import Start, Weight
 
@@ -22,6 +25,9 @@ SIGN_NAMES = {
     "jerky speed (jerk)": "Smoothness",
 }  # fmt: skip
 """Signs of tension that are followed by a name of their own; shaking and bouncing are figures of strokes."""
+STEADY_NOTES = "Bow under more notes"
+ALIKE_SHARE = 0.25
+"""Bows whose length differs by less than this (share of the hair) are set beside each other."""
 FEW_SHARE = 10.0
 """Fewer strokes than this share (%) with a fault of tone are what is aimed at."""
 
@@ -69,3 +75,19 @@ def tone_figures(tone: ToneReport | None) -> dict[str, Figure]:
             wide = (sum(t in bad for t in told) + 2) / (n + 4)
             out[name] = Figure(100 * share, 100 * float(np.sqrt(wide * (1 - wide) / (n + 4))), n, " %", FEW_SHARE, True)
     return out
+
+
+def notes_figures(series: BowSeries, strokes: Sequence[Stroke]) -> dict[str, Figure]:
+    """By how much (%) the bow goes quicker or slower where at least twice as many notes sound in it, on bows of about one length."""
+    heard = notes_in_bows(series, strokes)
+    told = [s for s in strokes if heard.get(s.number, 0) > 0 and np.isfinite(s.share_used)]
+    if len(told) < 4:
+        return {}
+    usual = float(np.median([s.share_used for s in told]))
+    alike = [s for s in told if abs(s.share_used - usual) < ALIKE_SHARE]
+    few = min((heard[s.number] for s in alike), default=0)
+    plain, many = ([s for s in alike if more == (heard[s.number] >= 2 * few)] for more in (False, True))
+    got = ratio(plain, many, "mean_speed_cm_s")
+    if got is None:
+        return {}
+    return {STEADY_NOTES: Figure(100 * abs(got[0] - 1.0), 100 * got[1], len(alike), " %", 100 * CHANGE_SHARE, True)}

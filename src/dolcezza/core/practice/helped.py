@@ -7,12 +7,15 @@ from dataclasses import dataclass
 from datetime import date
 
 from dolcezza.core.findings.catalogue import CATALOGUE, Group
+from dolcezza.core.practice.arm_course import STEADY_NOTES
 from dolcezza.core.practice.drills import corrections
 from dolcezza.core.practice.figure import Point
 from dolcezza.core.practice.progress import Change, Course
 
 ANSWERS, SETTINGS, PLACES = "Answers about the hold", "Settings of the hand", "Ladder places"
 """Courses that come from no video."""
+IN_THE_AIR = ("D7", "D8", "D10")
+"""Drills without a string, whose aim is a hold that stays as it is: what the teacher sees of the hold follows them."""
 OF_KIND: dict[str, tuple[str, ...]] = {
     "crooked": ("Bow angle, tip", "Bow angle, frog", "Bow angle, middle"), "out of the lane": ("Outside the lane",),
     "elbow staircase": ("Elbow from string to string",), "upper arm moves": ("Upper arm in the middle",),
@@ -22,7 +25,7 @@ OF_KIND: dict[str, tuple[str, ...]] = {
     "bouncing stick": ("Bouncing stick",), "jerky speed (jerk)": ("Smoothness",), "jerky speed (arc length)": ("Smoothness",),
     "short bows": ("Bow used in a stroke",), "avoids the frog": ("Reach at the frog",), "uneven speed": ("Evenness of speed",),
     "bow wanders": ("Bow used in a stroke",), "crushed tone": ("Pressed strokes",), "airy tone": ("Airy strokes",),
-    "unclear start": ("Unclear starts",), "straight thumb": ("Thumb at the frog", ANSWERS),
+    "unclear start": ("Unclear starts",), "bow changes with the notes": (STEADY_NOTES,), "straight thumb": ("Thumb at the frog", ANSWERS),
     "straight little finger": ("Little finger at the frog", ANSWERS),
 }  # fmt: skip
 """Kinds of finding to the courses that follow them; kinds of the hold that only answers tell go to the answers."""
@@ -46,6 +49,10 @@ def courses_for(drill: str) -> list[str]:
     names = [n for kind in kinds for n in OF_KIND.get(kind, (ANSWERS,) if CATALOGUE[kind].group is Group.HOLD else ())]
     if drill == "D4":
         names.insert(0, SETTINGS)
+    if drill == "D23":
+        names.insert(0, STEADY_NOTES)
+    if drill in IN_THE_AIR:
+        names.append(ANSWERS)
     if drill in ("D12", "D24"):
         names.insert(0, PLACES)
     return list(dict.fromkeys(names))

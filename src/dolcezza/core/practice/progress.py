@@ -14,7 +14,7 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.instrument.catalog import InstrumentSpec
-from dolcezza.core.practice.arm_course import arm_figures, tone_figures
+from dolcezza.core.practice.arm_course import arm_figures, notes_figures, tone_figures
 from dolcezza.core.practice.figure import Figure, Point
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tension.signs import REFERENCES
@@ -123,7 +123,7 @@ def figures(
             mean, sd = _spread(values, [0.0] * len(values))
             target = profile.tension.get(sign, REFERENCES[sign]).limit
             out[name] = Figure(mean, sd, len(values), unit, target, True)
-    return out | arm_figures(series, strokes, body, profile) | tone_figures(tone)
+    return out | arm_figures(series, strokes, body, profile) | tone_figures(tone) | notes_figures(series, strokes)
 
 
 def courses(takes: Sequence[tuple[int, date, str, dict[str, Figure]]]) -> list[Course]:

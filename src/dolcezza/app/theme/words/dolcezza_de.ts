@@ -4066,6 +4066,10 @@ Kontakt {2} vom Steg</translation>
         <translation>Ton und Video (*.wav *.mp3 *.m4a *.ogg *.flac *.mp4 *.mov *.mkv *.webm);;Alle Dateien (*)</translation>
     </message>
     <message>
+        <source>Open an analysed video first: the hand is followed through its strokes.</source>
+        <translation>Öffnen Sie zuerst ein analysiertes Video: die Hand wird durch seine Striche verfolgt.</translation>
+    </message>
+    <message>
         <source>Another bow</source>
         <translation>Ein anderer Bogen</translation>
     </message>
@@ -4848,6 +4852,86 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>from the side: the strings lie level</source>
         <translation>von der Seite: die Saiten liegen waagerecht</translation>
+    </message>
+    <message>
+        <source>The index finger leaves the stick on the up-bow</source>
+        <translation>Der Zeigefinger verlässt im Aufstrich die Stange</translation>
+    </message>
+    <message>
+        <source>The little finger leaves the stick on the up-bow</source>
+        <translation>Der kleine Finger verlässt im Aufstrich die Stange</translation>
+    </message>
+    <message>
+        <source>The hand slides along the stick</source>
+        <translation>Die Hand rutscht an der Stange entlang</translation>
+    </message>
+    <message>
+        <source>The index finger keeps the stick on the up-bow</source>
+        <translation>Der Zeigefinger bleibt im Aufstrich an der Stange</translation>
+    </message>
+    <message>
+        <source>The little finger keeps the stick on the up-bow</source>
+        <translation>Der kleine Finger bleibt im Aufstrich an der Stange</translation>
+    </message>
+    <message>
+        <source>The hand keeps its place along the stick</source>
+        <translation>Die Hand behält ihren Platz an der Stange</translation>
+    </message>
+    <message>
+        <source>Whether the index finger leaves the stick cannot be told from this video</source>
+        <translation>Ob der Zeigefinger die Stange verlässt, lässt dieses Video nicht erkennen</translation>
+    </message>
+    <message>
+        <source>Whether the little finger leaves the stick cannot be told from this video</source>
+        <translation>Ob der kleine Finger die Stange verlässt, lässt dieses Video nicht erkennen</translation>
+    </message>
+    <message>
+        <source>Whether the hand slides cannot be told from this video</source>
+        <translation>Ob die Hand rutscht, lässt dieses Video nicht erkennen</translation>
+    </message>
+    <message>
+        <source>With a video open, the hand is followed through every stroke: up-bows beside down-bows, the first strokes beside the last.</source>
+        <translation>Ist ein Video offen, wird die Hand durch jeden Strich verfolgt: Aufstriche neben Abstrichen, die ersten Striche neben den letzten.</translation>
+    </message>
+    <message>
+        <source>The hand over the video</source>
+        <translation>Die Hand im Lauf des Videos</translation>
+    </message>
+    <message>
+        <source>Follow the hand</source>
+        <translation>Die Hand verfolgen</translation>
+    </message>
+    <message>
+        <source>Following the hand…</source>
+        <translation>Die Hand wird verfolgt…</translation>
+    </message>
+    <message>
+        <source>Too few strokes show the hand: play at least four down-bows and four up-bows on each string.</source>
+        <translation>Zu wenige Striche zeigen die Hand: spielen Sie auf jeder Saite mindestens vier Abstriche und vier Aufstriche.</translation>
+    </message>
+    <message>
+        <source>Keep as answer</source>
+        <translation>Als Antwort behalten</translation>
+    </message>
+    <message>
+        <source>Kept as what you see, of {0}; change it at any time</source>
+        <translation>Als Ihre Beobachtung vom {0} behalten; jederzeit zu ändern</translation>
+    </message>
+    <message>
+        <source>towards the head</source>
+        <translation>zur Spitze hin</translation>
+    </message>
+    <message>
+        <source>towards the screw</source>
+        <translation>zur Schraube hin</translation>
+    </message>
+    <message>
+        <source>{0} ± {1} mm {2} from the first stroke to the last of {3}</source>
+        <translation>{0} ± {1} mm {2} vom ersten Strich zum letzten von {3}</translation>
+    </message>
+    <message>
+        <source>{0} ± {1} % of the hand farther off than on the down-bow, in {2} strokes; it counts from {3} % on</source>
+        <translation>{0} ± {1} % der Hand weiter weg als im Abstrich, in {2} Strichen; es zählt ab {3} %</translation>
     </message>
 </context>
 </TS>
