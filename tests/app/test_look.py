@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPu
 
 from dolcezza.app.dialogs.shortcuts_sheet import KEYS, ShortcutsSheet
 from dolcezza.app.theme.palette import THEMES, contrast
+from dolcezza.app.theme.style import built_bare
 from dolcezza.app.widgets.job_strip import JobStrip
 from dolcezza.app.windows.main_window import ARM, HOLD, LANDMARKS, STROKES, STUDENTS, TAKE
 from window_fits import settle
@@ -132,3 +133,21 @@ def test_no_widget_is_left_behind(qtbot, studio, qapp):
     window.deleteLater()
     qtbot.wait(20)
     assert not [w for w in qapp.topLevelWidgets() if isinstance(w, QWidget) and w.isVisible()]
+
+
+def test_widgets_are_put_together_bare_and_dressed_at_once(qapp, qtbot):
+    """The style sheet is away while nothing is shown, comes back whatever happens, and stays where something is shown."""
+    whole = qapp.styleSheet()
+    seen = []
+    for left in [w for w in qapp.topLevelWidgets() if w.isVisible()]:
+        left.hide()
+    built_bare(lambda: seen.append(qapp.styleSheet()))
+    assert seen == [""] and qapp.styleSheet() == whole != ""
+    with pytest.raises(ValueError, match="broken"):
+        built_bare(lambda: (_ for _ in ()).throw(ValueError("broken")).__next__())
+    assert qapp.styleSheet() == whole
+    shown = QWidget()
+    qtbot.addWidget(shown)
+    shown.show()
+    built_bare(lambda: seen.append(qapp.styleSheet()))
+    assert seen[-1] == whole

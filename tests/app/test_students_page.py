@@ -80,3 +80,22 @@ def test_a_student_is_removed_after_asking(page, qtbot, window, monkeypatch):
     assert student.name in asked[0]
     assert student.name not in names(page)
     assert window.selection.student is not None and window.selection.student.id != student.id
+
+
+def test_what_another_window_has_removed_is_said_and_leaves_the_list(page, window, ids, monkeypatch):
+    """Two hours of use at random opened a take that was gone."""
+    studio = window.studio
+    gone = ids["demo-a2"]
+    studio.delete_take(gone)
+    listed = window.students.findChildren(Row)
+    window.open_take(gone)
+    assert window.students.findChildren(Row) != listed, "the list is made anew"
+    assert "no longer in the studio" in window.notice.words.text()
+    window.notice.say("", calm=True)
+    monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: pytest.fail("nothing is asked about what is gone"))
+    window.takes.delete_take(gone)
+    assert "no longer in the studio" in window.notice.words.text()
+    student = studio.add_student("Somebody Gone", "violin 4/4").id
+    studio.delete_student(student)
+    window.takes.edit_student(student)
+    assert "no longer in the studio" in window.notice.words.text()

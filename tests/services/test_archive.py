@@ -274,6 +274,19 @@ def test_what_does_not_fit_is_said_and_nothing_comes_in(tmp_path, other, whole, 
     assert other.students() == [] and files_of(other) == ([], [])
 
 
+def test_an_archive_that_points_before_its_own_beginning_is_damaged(tmp_path, other, whole):
+    """The end of a zip says where its list of files begins: a little more than is true, and every file lies before the first byte."""
+    data = bytearray(whole.read_bytes())
+    end = data.rindex(b"PK\x05\x06")
+    began = int.from_bytes(data[end + 16 : end + 20], "little")
+    data[end + 16 : end + 20] = (began + 1000).to_bytes(4, "little")
+    wrong = tmp_path / "moved.zip"
+    wrong.write_bytes(bytes(data))
+    with pytest.raises(StudioError, match="damaged|not an archive"):
+        finish(other.archiving.take_in(wrong))
+    assert other.students() == []
+
+
 def test_an_archive_cannot_write_outside_its_places(tmp_path, other, whole):
     bad = changed(whole, tmp_path / "bad.zip", lambda _p, b: b)
     with zipfile.ZipFile(bad, "a") as out:

@@ -313,8 +313,12 @@ def test_a_teacher_copies_edits_and_uses_a_profile(tmp_path, studio):
     with pytest.raises(InstrumentError, match="cannot be the name"):
         shelf.copy("Cello", "Russian")
     (tmp_path / "profiles" / "broken.json").write_text('{"name": "half"}')
+    (tmp_path / "profiles" / "deep.json").write_text("[" * 100_000)
     assert "Cello, my way" in shelf.all()
-    assert any("broken.json is not used" in f for f in shelf.faults)
+    assert any("broken.json is not used" in f for f in shelf.faults) and any("deep.json is not used" in f for f in shelf.faults)
+    assert shelf.file_of("Cello, my way") == path
+    with pytest.raises(InstrumentError, match="cannot be read"):
+        named_profile(str(tmp_path / "profiles" / "deep.json"))
     with pytest.raises(InstrumentError, match="Choose one of"):
         shelf.get("half")
     assert named_profile(str(path)).name == "Cello, my way" and named_profile("Cello").name == "Cello"
@@ -328,7 +332,8 @@ def test_a_teacher_copies_edits_and_uses_a_profile(tmp_path, studio):
 @pytest.mark.parametrize(
     ("change", "said"),
     [({"families": ["tuba"]}, "no known instrument"), ({"lane": {"measure": "mm", "low": 9, "high": 4, "text": "", "reason": ""}}, "lane"),
-     ({"tension": {"aura": {"value": 1, "reason": ""}}}, "cannot be read"), ({"name": " "}, "no name")],
+     ({"tension": {"aura": {"value": 1, "reason": ""}}}, "cannot be read"), ({"name": " "}, "no name"),
+     ({"swing_limit_deg": {"value": 10**400, "reason": ""}}, "cannot be read")],
 )  # fmt: skip
 def test_a_profile_that_cannot_be_is_refused_with_what_is_wrong(change, said):
     data = json.loads(ready_texts()["Fiddle"])

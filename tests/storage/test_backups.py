@@ -104,6 +104,19 @@ def test_a_copy_that_is_damaged_too_gives_way_to_an_older_one(place):
         put_back(place, date(2001, 1, 1))
 
 
+def test_damage_that_cannot_even_be_told_in_words_is_damage(tmp_path):
+    """SQLite names what is wrong; where the name itself is damaged, it is no text."""
+    database = tmp_path / "studio.sqlite"
+    with closing(sqlite3.connect(database)) as connection:
+        connection.execute("CREATE TABLE students (aaaa TEXT)")
+        connection.execute("INSERT INTO students VALUES (NULL)")
+        connection.execute("PRAGMA writable_schema = ON")
+        connection.execute("UPDATE sqlite_master SET sql = 'CREATE TABLE students (aaaa TEXT NOT NULL)'")
+        connection.commit()
+    database.write_bytes(database.read_bytes().replace(b"aaaa", b"a\xeaaa"))
+    assert not whole(database)
+
+
 def test_other_peoples_files_among_the_copies_are_left_alone(place):
     (place / "backups" / "studio-of-mine.sqlite").write_text("mine")
     (place / "backups" / "studio-2026-99-99.sqlite").write_text("no day")

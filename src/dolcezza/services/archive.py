@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from dolcezza.core.assignment.text import read_exercise, write_exercise
-from dolcezza.core.base.errors import DolcezzaError, StudioError
+from dolcezza.core.base.errors import UNREADABLE, DolcezzaError, StudioError
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.check.kept import PhoneCheck
 from dolcezza.core.media.probe import fingerprint
@@ -231,7 +231,7 @@ class Archiving:
                     kept.append(partial(self._exercises.remove, made.name))
             except StudioError:
                 raise  # the disk
-            except (DolcezzaError, ValueError, TypeError, KeyError, AttributeError, RecursionError):
+            except (DolcezzaError, *UNREADABLE):
                 continue  # one bad paper keeps nobody out
         return renamed
 
@@ -254,7 +254,7 @@ def _pairs_of(papers: dict[str, str]) -> list[tuple[int, int]]:
     """Which takes are of one playing; none where that cannot be read."""
     try:
         return [(int(first), int(second)) for first, second in json.loads(papers.get(PAIRS, "[]"))]
-    except (ValueError, TypeError, OverflowError, RecursionError):
+    except UNREADABLE:
         return []
 
 

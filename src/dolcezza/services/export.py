@@ -11,6 +11,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
+from dolcezza.core.base.errors import UNREADABLE
 from dolcezza.reports.findings import sentence_of
 from dolcezza.reports.language import language
 from dolcezza.reports.pages import to_webvtt
@@ -31,7 +32,7 @@ def export_folder(folder: Path, student: Student) -> Path:
         try:
             written = json.loads((path / "student.json").read_text(encoding="utf-8"))["student"]
             return bool(written["id"] == student.id and written["name"] == student.name)
-        except (OSError, ValueError, KeyError, TypeError):
+        except (OSError, *UNREADABLE):
             return False
 
     return own_place(Path(folder), student.name, "", same)

@@ -16,11 +16,10 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.errors import DolcezzaError, StudioError
+from dolcezza.core.base.errors import UNREADABLE, DolcezzaError, StudioError
 from dolcezza.core.base.job import Work
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.pipeline.fit_file import read_fit
-from dolcezza.simulator.film import film
 from dolcezza.simulator.script import Bow, PhoneScript, PlayerScript, Script, Three
 from dolcezza.storage.files import write_whole
 from dolcezza.storage.plain import from_plain, to_plain
@@ -182,6 +181,8 @@ def play(task: EyeTask, folder: Path) -> Work[EyeTake]:
     from dolcezza.services.analysis import analyse
 
     name = f"eye-{task.seed}"
+    from dolcezza.simulator.film import film  # the renderer, only where it draws
+
     video = yield from film(task.script(), folder, name)
     try:
         done: TakeAnalysis = yield from analyse(video, read_fit(video.with_suffix(".fit.json")), first_strokes=False)
@@ -227,12 +228,12 @@ def _read(path: Path) -> list[EyeAnswer]:
     """Answers of the file; rows that cannot be read are left out."""
     try:
         rows: Any = json.loads(path.read_text(encoding="utf-8"))["answers"]
-    except (OSError, ValueError, KeyError, TypeError):
+    except (OSError, *UNREADABLE):
         return []
     out = []
     for row in rows if isinstance(rows, list) else []:
         try:
             out.append(from_plain(EyeAnswer, row))
-        except (KeyError, TypeError, ValueError, AttributeError):
+        except UNREADABLE:
             continue
     return out

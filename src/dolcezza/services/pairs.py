@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+from dolcezza.core.base.errors import UNREADABLE
 from dolcezza.storage.files import write_whole
 
 FILE = "pairs.json"
@@ -21,7 +22,7 @@ class PairBook:
         try:
             data = json.loads(self._path.read_text(encoding="utf-8"))
             return {int(first): int(second) for first, second in data["pairs"]}
-        except (OSError, ValueError, KeyError, TypeError):
+        except (OSError, *UNREADABLE):
             return {}
 
     def of(self, take_id: int) -> int:

@@ -6,7 +6,7 @@ import json
 from datetime import date
 from pathlib import Path
 
-from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.errors import UNREADABLE, StudioError
 from dolcezza.core.bowing.known_bias import NO_BIAS
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.camera.poses import Poses
@@ -67,7 +67,7 @@ def read_check(path: Path) -> PhoneCheck:
         return PhoneCheck.from_dict(json.loads(Path(path).read_text(encoding="utf-8")))
     except FileNotFoundError:
         raise CheckError(f"There is no check {Path(path).name}.", "Name another file.") from None
-    except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
+    except (OSError, *UNREADABLE) as error:
         raise CheckError(f"The check {Path(path).name} cannot be read.", "It is a JSON file that this program wrote.") from error
 
 
@@ -81,13 +81,13 @@ class CheckBook:
     def _read(self) -> list[PhoneCheck]:
         try:
             entries = json.loads(self._path.read_text(encoding="utf-8"))["checks"]
-        except (OSError, ValueError, KeyError, TypeError, RecursionError):
+        except (OSError, *UNREADABLE):
             return []
         found = []
         for entry in entries if isinstance(entries, list) else []:
             try:
                 found.append(PhoneCheck.from_dict(entry))
-            except (KeyError, TypeError, ValueError, AttributeError):
+            except UNREADABLE:
                 continue
         return found
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from dolcezza.core.base.errors import PracticeError
+from dolcezza.core.base.errors import UNREADABLE, PracticeError
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
@@ -218,7 +218,7 @@ def plan_from_dict(data: dict[str, Any]) -> PracticePlan:
     try:
         # earlier versions called what was left out by another name
         plan = from_plain(PracticePlan, data if "left_out" in data else data | {"left_out": data["gave_way"]})
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
+    except UNREADABLE as error:
         raise PracticeError("The plan is damaged.", "Make a new one.") from error
     unknown = {s.drill for d in plan.days for s in d.slots if s.drill} - set(drills())
     if unknown:

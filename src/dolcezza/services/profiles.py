@@ -20,7 +20,7 @@ def named_profile(name: str) -> Profile:
         return profile(name)
     try:
         return profile_from_dict(json.loads(path.read_text(encoding="utf-8")))
-    except (OSError, UnicodeDecodeError, json.JSONDecodeError) as error:
+    except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
         raise InstrumentError(f"The profile {path.name} cannot be read.", "It is a JSON file; compare it with a ready-made one.") from error
 
 
@@ -37,7 +37,7 @@ class ProfileShelf:
         for path in sorted(self.folder.glob("*.json")) if self.folder.is_dir() else []:
             try:
                 own = profile_from_dict(json.loads(path.read_text(encoding="utf-8")))
-            except (OSError, UnicodeDecodeError, json.JSONDecodeError, InstrumentError) as error:
+            except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError, InstrumentError) as error:
                 self.faults.append(f"{path.name} is not used: {error}")
                 continue
             if own.name in PROFILES:
@@ -56,7 +56,7 @@ class ProfileShelf:
     def file_of(self, name: str) -> Path | None:
         """The file of an own profile; None for a ready-made one or none of that name."""
         for path in sorted(self.folder.glob("*.json")) if self.folder.is_dir() else []:
-            with suppress(OSError, UnicodeDecodeError, json.JSONDecodeError, AttributeError):
+            with suppress(OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError, AttributeError):
                 if name not in PROFILES and json.loads(path.read_text(encoding="utf-8")).get("name") == name:
                     return path
         return None

@@ -6,6 +6,7 @@ import json
 from collections.abc import Sequence
 from pathlib import Path
 
+from dolcezza.core.base.errors import UNREADABLE
 from dolcezza.storage.files import write_whole
 
 FILE = "waiting.json"
@@ -22,7 +23,7 @@ class WaitingList:
         try:
             data = json.loads(self._path.read_text(encoding="utf-8"))
             return [int(k) for k in data["takes"]]
-        except (OSError, ValueError, KeyError, TypeError):
+        except (OSError, *UNREADABLE):
             return []
 
     def add(self, ids: Sequence[int]) -> None:

@@ -9,6 +9,7 @@ from typing import Any
 
 import platformdirs
 
+from dolcezza.core.base.errors import UNREADABLE
 from dolcezza.storage.files import write_whole
 
 VERSION = 1
@@ -107,6 +108,6 @@ def settings_from(data: dict[str, Any]) -> Settings:
 def _session(data: Any) -> Session | None:
     try:
         session = Session(int(data["student"]), int(data["take"]), int(data["step"]), float(data["moment_s"]))
-    except (KeyError, TypeError, ValueError, OverflowError):
+    except UNREADABLE:
         return None
     return session if 0 <= session.step <= LAST_STEP and 0 <= session.moment_s < LONGEST_S else None

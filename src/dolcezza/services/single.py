@@ -10,7 +10,7 @@ import uuid
 from collections.abc import Sequence
 from pathlib import Path
 
-from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.errors import UNREADABLE, StudioError
 from dolcezza.storage.files import disk_faults, write_whole
 
 INBOX = ".inbox"
@@ -61,7 +61,7 @@ def taken_over(folder: Path) -> list[Path] | None:
         try:
             videos += [Path(v) for v in json.loads(path.read_text(encoding="utf-8"))["videos"]]
             asked = True
-        except (OSError, ValueError, KeyError, TypeError):
+        except (OSError, *UNREADABLE):
             pass
         path.unlink(missing_ok=True)
     return videos if asked else None

@@ -19,7 +19,6 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.pipeline.cache import MeasurementCache
 from dolcezza.core.pipeline.judge import asked_match
 from dolcezza.core.strokes.figures import Stroke
-from dolcezza.simulator.film import Studio as MadeStudio
 from dolcezza.simulator.motion import PLACES
 from dolcezza.simulator.script import Bow, PhoneScript, PlayerScript, Script, Three
 from dolcezza.storage.packed import CACHE_FILE, read_packed
@@ -130,6 +129,8 @@ def script_of(figures: Figures, instrument: str, handed: str, place: Array | Non
     far = 2.2 * SHOWN_MM[plain.spec.family] * plain.spec.body_scale
     side, high = plain.phone.side_deg, plain.phone.high_deg
     if place is not None:
+        from dolcezza.simulator.film import Studio as MadeStudio  # the renderer, only where it draws
+
         side, high, far = MadeStudio(plain).seen_from(place)
     shown = SHOWN_MM[plain.spec.family] * plain.spec.body_scale
     far = float(np.clip(far, NEAREST_MM, FARTHEST_MM))
@@ -143,6 +144,8 @@ def script_of(figures: Figures, instrument: str, handed: str, place: Array | Non
 
 def pictures_of(script: Script) -> Work[list[Array]]:
     """The stroke's pictures (h, w, 3) RGB, evenly along its time."""
+    from dolcezza.simulator.film import Studio as MadeStudio
+
     studio = MadeStudio(script)
     out: list[Array] = []
     for k in range(len(studio.motion.t)):

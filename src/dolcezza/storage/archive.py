@@ -23,7 +23,7 @@ from typing import Any
 from sqlalchemy import Table, insert, select
 from sqlalchemy.orm import Session
 
-from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.errors import UNREADABLE, StudioError
 from dolcezza.storage.database import ONCE, Database, new_id
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.schema import Base
@@ -132,7 +132,7 @@ def read_content(archive: zipfile.ZipFile) -> Content:
         papers = {n: _small(archive, n) for n in names if re.fullmatch(r"(profiles|exercises|notation|checks|pairs)/[^/\\]+", n)}
         members = {i.filename: i.file_size for i in archive.infolist() if _MEASURED.fullmatch(i.filename) or _MEDIA.fullmatch(i.filename)}
         return Content(str(head["written_on"]), full, papers, members)
-    except (KeyError, TypeError, ValueError, AttributeError, *_FAULTS) as error:
+    except (OSError, *_FAULTS, *UNREADABLE) as error:
         raise StudioError("This archive is damaged.", "Choose another copy of it.") from error
 
 

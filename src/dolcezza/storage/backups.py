@@ -45,7 +45,8 @@ def whole(database: Path) -> bool:
             return good and bool(connection.execute("SELECT count(*) FROM sqlite_master WHERE name = 'students'").fetchone()[0])
     except sqlite3.OperationalError as error:
         return "locked" in str(error)
-    except sqlite3.Error:
+    except (sqlite3.Error, UnicodeDecodeError):
+        # what SQLite says is wrong may be told in the damaged text's own bytes
         return False
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping
 
-from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.errors import UNREADABLE, StudioError
 from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.strokes.joint_work import JointWork
 from dolcezza.storage.plain import from_plain, to_plain
@@ -28,5 +28,5 @@ def body_from_json(text: str) -> BodyReport:
     """Inverse of ``body_to_json``. Raises StudioError."""
     try:
         return from_plain(BodyReport, json.loads(text))
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
+    except UNREADABLE as error:
         raise StudioError("What was measured of the arm is damaged.", "Analyse the video again.") from error

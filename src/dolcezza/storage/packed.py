@@ -11,7 +11,7 @@ from typing import Any, TypeVar, Union, get_args, get_origin, get_type_hints
 
 import numpy as np
 
-from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.errors import UNREADABLE, StudioError
 from dolcezza.storage.files import write_bytes_whole
 
 T = TypeVar("T")
@@ -50,7 +50,7 @@ def unpack(kind: type[T], data: bytes) -> T:
             tree = json.loads(str(held[TREE]))
             built: T = _build(kind, tree, held)
             return built
-    except (OSError, ValueError, KeyError, TypeError, EOFError, AttributeError) as error:
+    except (OSError, EOFError, *UNREADABLE) as error:
         raise StudioError("What was kept of this measurement cannot be read.", "Analyse the video again.") from error
 
 

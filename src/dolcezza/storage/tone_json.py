@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 
-from dolcezza.core.base.errors import StudioError
+from dolcezza.core.base.errors import UNREADABLE, StudioError
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.storage.plain import from_plain, to_plain
 
@@ -21,5 +21,5 @@ def tone_from_json(text: str) -> ToneReport:
     """Inverse of ``tone_to_json``. Raises StudioError."""
     try:
         return from_plain(ToneReport, json.loads(text))
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
+    except UNREADABLE as error:
         raise StudioError("What was heard of this video is damaged.", "Analyse the video again.") from error

@@ -15,6 +15,7 @@ from dolcezza.app.presenters.analysis import AnalysisPresenter
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.parts import ask
+from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.services.day import Proposal, proposals, results, take_in, videos_in
 from dolcezza.services.studio import Studio
 
@@ -75,8 +76,11 @@ class DayPresenter(QObject):
         if take_id not in self._mine:
             return
         self._mine.discard(take_id)
-        take = self._studio.store.take(take_id)
-        analysis = self._studio.analysis(take)
+        try:
+            take = self._studio.store.take(take_id)
+            analysis = self._studio.analysis(take)
+        except DolcezzaError:
+            return  # removed meanwhile
         if analysis is None:
             return
         who = self._studio.store.student(take.student_id).name

@@ -39,7 +39,13 @@ class TakesPresenter(QObject):
 
     def edit_student(self, student_id: int) -> None:
         """Open a student's own sheet."""
-        sheet = StudentDialog(self._studio, self._studio.store.student(student_id), self._window)
+        try:
+            student = self._studio.store.student(student_id)
+        except DolcezzaError as error:
+            self._notice.say(fault_words(error))
+            self.student_changed.emit()
+            return
+        sheet = StudentDialog(self._studio, student, self._window)
         ask(sheet)
         if sheet.removed:
             self._remove_student(student_id, videos=sheet.with_videos)
@@ -103,8 +109,12 @@ class TakesPresenter(QObject):
         )  # fmt: skip
 
     def missing(self, take_id: int, error: DolcezzaError) -> None:
-        """A take could not be opened; a video that was moved is asked for."""
-        gone = not self._studio.store.take(take_id).path.exists()
+        """A take could not be opened; a video that was moved is asked for, a take that is gone leaves the list."""
+        try:
+            gone = not self._studio.store.take(take_id).path.exists()
+        except DolcezzaError:
+            gone = False
+            self.student_changed.emit()
         self._notice.say(fault_words(error), action=tr("Find the video…") if gone else "", do=lambda: self._find_video(take_id))
 
     def _find_video(self, take_id: int) -> None:
@@ -123,7 +133,11 @@ class TakesPresenter(QObject):
 
     def delete_take(self, take_id: int) -> None:
         """Remove a take after asking."""
-        take = self._studio.store.take(take_id)
+        try:
+            take = self._studio.store.take(take_id)
+        except DolcezzaError as error:
+            self.missing(take_id, error)
+            return
         question = tr("Remove “{0}” and everything measured from it? This cannot be undone. The video file stays where it is.").format(
             take.title
         )

@@ -36,6 +36,7 @@ from dolcezza.app.presenters.takes import TakesPresenter
 from dolcezza.app.presenters.undo import UndoPresenter
 from dolcezza.app.presenters.video_out import VideoOutPresenter
 from dolcezza.app.theme.palette import Palette
+from dolcezza.app.theme.style import built_bare
 from dolcezza.app.theme.words import fault_words, tr
 from dolcezza.app.widgets.focus import put_in_reading_order
 from dolcezza.app.widgets.job_strip import JobStrip
@@ -86,7 +87,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1100, 700)
         self.setAcceptDrops(True)
         self.resize(1280, 800)
-        self._assemble()
+        built_bare(self._assemble)
         self.playing = Playing(list(self.pages.transports.values()), self)
         desk = Desk(self.open_take, self.go_to_step, self.pages.currentIndex)
         self.session = SessionPresenter(self.studio, self.selection, settings or SettingsFile(), self.playing, desk, self)
@@ -99,8 +100,6 @@ class MainWindow(QMainWindow):
         self._make_menus()
         self.go_to_step(STUDENTS)
         self.studio.undo.changed = self._refresh_undo
-
-    # putting together
 
     def _assemble(self) -> None:
         centre = QWidget()
@@ -389,9 +388,9 @@ class MainWindow(QMainWindow):
             self.opened.phones.close()
         self.session.leave()
         self.opened.keep_landmarks()
-        for presenter in (self.measuring, self.corrections, self.calibrating):
+        for presenter in (self.measuring, self.corrections, self.calibrating, self.building):
             presenter.wait()
-        for working in (self.body, self.building, self.video_out, self.archives, self.notation, self.practising):
+        for working in (self.body, self.video_out, self.archives, self.notation, self.practising):
             working.jobs.wait()
         self.pictures.close()
         self.playing.close()

@@ -6,9 +6,10 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, QThread, Signal
+from PySide6.QtCore import QObject, QThread, QTimer, Signal
 
 from dolcezza.app.theme.words import tr
+from dolcezza.app.workers.memory import give_back
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import Progress, Work
 
@@ -137,3 +138,6 @@ class JobRunner(QObject):
             self.paused.emit()
         else:
             self.cancelled.emit()
+        # the result has been taken over, and what it took to get there is free
+        del result
+        QTimer.singleShot(0, give_back)

@@ -5,14 +5,17 @@ from __future__ import annotations
 import os
 from collections.abc import Generator
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import miniaudio
 import numpy as np
 from PySide6.QtCore import QObject, QThread, Signal
 
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.tempo import at_tempo
+
+if TYPE_CHECKING:
+    import miniaudio  # a native library, only where something sounds
 
 RATE_HZ = 44_100
 BUFFER_MS = 60
@@ -76,6 +79,8 @@ class SoundPlayer(QObject):
         self.stop()
         if self.muted or self._sound is None or self._no_device:
             return
+        import miniaudio
+
         device = self._made()
         if device is None:
             return
@@ -94,6 +99,8 @@ class SoundPlayer(QObject):
 
     def _made(self) -> miniaudio.PlaybackDevice | None:
         """A device to play on; None, and no further try, where there is none."""
+        import miniaudio
+
         backends = self._backends if self._backends is not None else usable_backends()
         if backends:
             try:
@@ -125,6 +132,8 @@ class SoundPlayer(QObject):
 
 def usable_backends() -> list[miniaudio.Backend]:
     """Sound systems that look as if they were there; asking for others makes their libraries complain aloud."""
+    import miniaudio
+
     found = []
     runtime = os.environ.get("XDG_RUNTIME_DIR", "")
     if os.environ.get("PULSE_SERVER") or (runtime and Path(runtime, "pulse", "native").exists()):

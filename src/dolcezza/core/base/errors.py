@@ -55,3 +55,7 @@ class ExerciseError(DolcezzaError):
 
 class PracticeError(DolcezzaError):
     """A drill, a plan or an entry of the log that cannot be."""
+
+
+UNREADABLE = (KeyError, TypeError, ValueError, OverflowError, AttributeError, RecursionError)
+"""What reading data ends in that is not as it was written: a value missing, of another kind, endless or nested without end."""
