@@ -14,6 +14,7 @@ import pytest
 import dolcezza
 from dolcezza.cli.main import parser
 from dolcezza.services.demo import demo_video
+from tests_support import cut_short
 
 README = Path(__file__).parents[2] / "README.md"
 
@@ -102,11 +103,12 @@ def test_a_take_against_its_exercise(tmp_path):
     base = ("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out", "--exercise")
     done = run(*base, "recognise")
     assert "Recognised: Two long on each string. 8 of 8 strokes as asked." in done.stdout
-    (tmp_path / "short.txt").write_text("exercise: Short\nG D A E: 2 middle\n")
-    done = run(*base, tmp_path / "short.txt")
-    assert "0 of 8 strokes as asked; 8 too long." in done.stdout
-    pairs = json.loads((tmp_path / "out" / "match.json").read_text())["pairs"]
-    assert [p["strokes"] for p in pairs] == [[k] for k in range(1, 9)]
+    (tmp_path / "short.txt").write_text("exercise: Short\nG: 2 middle\n")
+    start = cut_short("dev-straight", 3.0, tmp_path)
+    done = run("analyse", start, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "short", "--exercise", tmp_path / "short.txt")
+    assert "0 of 2 strokes as asked; 2 too long." in done.stdout
+    pairs = json.loads((tmp_path / "short" / "match.json").read_text())["pairs"]
+    assert [p["strokes"] for p in pairs] == [[1], [2]]
     (tmp_path / "wrong.txt").write_text("G: many")
     wrong = run(*base, tmp_path / "wrong.txt")
     assert wrong.returncode == 2 and "Line 1 of the exercise" in wrong.stderr
@@ -206,9 +208,10 @@ def test_what_was_heard_and_how_the_bow_was_used_are_in_the_files(tmp_path):
 def test_without_models_everything_but_arm_and_hand_is_measured(tmp_path):
     video = demo_video("demo-a3")
     where = {**os.environ, "DOLCEZZA_MODELS": str(tmp_path / "none")}
-    done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out", env=where)
+    start = cut_short("demo-a3", 3.2, tmp_path)
+    done = run("analyse", start, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out", env=where)
     assert done.returncode == 0, done.stderr
-    assert done.stdout.startswith("6 strokes")
+    assert done.stdout.startswith("3 strokes")
     summary = json.loads((tmp_path / "out" / "summary.json").read_text())
     assert any("The arm was not measured" in note and "dolcezza setup" in note for note in summary["notes"])
     with (tmp_path / "out" / "frames.csv").open() as handle:

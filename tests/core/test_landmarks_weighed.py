@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -13,7 +14,9 @@ from dolcezza.core.camera.pose import SeenPoint, fit_moments
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.media.probe import TakeFile
-from dolcezza.core.pipeline.alignment import Shown, both_looks, left_beside, reweighted
+from dolcezza.core.pipeline import alignment
+from dolcezza.core.pipeline.alignment import LOOKED_AT, Shown, both_looks, left_beside, looked_at, reweighted
+from dolcezza.core.pipeline.alignment import fitted as fitted_moments
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit
 from dolcezza.core.tracking.landmarks_seen import learnt_sd
@@ -92,3 +95,32 @@ def test_a_landmark_that_is_followed_only_in_part_is_named():
     # what the program found itself is nobody's hand
     found = context(found=("bridge_bass",), bridge_bass=(-2.0, 11.0))
     assert left_beside(found, [(0.0, better)]) == []
+
+
+def test_a_marked_picture_is_looked_at_again_from_where_the_first_look_has_put_it(monkeypatch):
+    """What a look shows depends on where it is begun: from 15 px off half the way is seen, from there half of the rest."""
+    told = context(**dict.fromkeys(REQUIRED_LANDMARKS, (15.0, -12.0)))
+    begun = []
+
+    def half_the_way(model, camera, _picture, _models, *, scale_px):
+        begun.append(camera)
+        there = camera.project(PLACES_MM)
+        return [SeenPoint(n, 0.5 * (xy + PLACES[n]), 0.5) for n, xy in zip(LANDMARK_NAMES, there, strict=True)]
+
+    class Frames:
+        def __init__(self, *_a, **_k):
+            pass
+
+        def at(self, _t):
+            return SimpleNamespace(image=None)
+
+        def close(self):
+            pass
+
+    monkeypatch.setattr(alignment, "seen_in_frame", half_the_way)
+    monkeypatch.setattr(alignment, "FrameStore", Frames)
+    [(t_s, better)] = looked_at(told, fitted_moments(told), None)
+    distance = [float(np.linalg.norm(c.project(PLACES_MM) - np.array(list(PLACES.values())), axis=1).mean()) for c in begun]
+    assert t_s == 0.0 and len(begun) == LOOKED_AT == 2
+    assert distance[0] > 15 and distance[1] < 0.75 * distance[0], "the second look begins nearer"
+    assert off(better) < 0.7 * distance[0]

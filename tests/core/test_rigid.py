@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 import pytest
 
+from dolcezza.core.base.geometry import rotation_vector
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
@@ -45,6 +46,21 @@ def test_the_body_is_found_among_points_that_move_otherwise(strangers):
     assert agree[np.setdiff1d(np.arange(120), other)].mean() > 0.95
     assert agree[other].mean() < 0.35 if len(other) else True
     assert np.linalg.eigvalsh(covariance).min() > 0
+
+
+@pytest.mark.parametrize("noise_px", [0.2, 0.4, 0.7])
+def test_the_pose_is_as_doubtful_as_its_points_turn_out_to_be(noise_px):
+    """Over many draws, turn and move miss by what their covariance says, however well the points agree."""
+    true, square = stepped(VIEW, MOVE), []
+    for seed in range(12):
+        rng = np.random.default_rng(seed)
+        world = body(80, rng)
+        seen = sightings(world, true.project(world) + rng.normal(0, noise_px, (80, 2)))
+        camera, _, covariance = refined(true, seen, scale_px=1.0, steps=5)
+        turn = rotation_vector(camera.rotation @ true.rotation.T)
+        off = np.concatenate([turn, np.asarray(camera.tvec) - true.tvec])
+        square.append(off @ np.linalg.solve(covariance, off) / 6)
+    assert 0.6 < np.mean(square) < 1.6
 
 
 def test_edges_count_across_themselves_only():

@@ -102,7 +102,7 @@ def test_words_of_the_tables_are_whole(code):
     from dolcezza.core.arm.staircase import StairShape
     from dolcezza.core.assignment.use import FIGURES
     from dolcezza.core.camera.place import MOVES
-    from dolcezza.core.practice.arm_course import SIGN_NAMES
+    from dolcezza.core.practice.arm_course import SIGN_NAMES, STEADY_NOTES
     from dolcezza.core.practice.helped import ANSWERS, OF_KIND, PLACES, SETTINGS
     from dolcezza.core.practice.progress import STEADY_FIGURES, USE_FIGURES
     from dolcezza.core.tension.signs import Amount
@@ -113,7 +113,7 @@ def test_words_of_the_tables_are_whole(code):
         [f"amount.{a}" for a in Amount] + [f"stairs.{s}.word" for s in StairShape] + [f"tone of a stroke.{w}" for w in (*Weight, *Start)]
     )
     keys += [f"course.{name}" for names in OF_KIND.values() for name in names]
-    keys += [f"course.{name}" for name in (SETTINGS, PLACES, ANSWERS, *SIGN_NAMES.values(), *JOINT_COURSES.values())]
+    keys += [f"course.{name}" for name in (SETTINGS, PLACES, ANSWERS, STEADY_NOTES, *SIGN_NAMES.values(), *JOINT_COURSES.values())]
     keys += [f"course.{name}" for _, name, *_ in USE_FIGURES] + [f"course.{name}" for name, *_ in STEADY_FIGURES]
     assert [k for k in keys if not language(code).knows(k)] == []
 

@@ -18,14 +18,14 @@ from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
-from dolcezza.core.bowing.solve import ACROSS, HEAD, BowProblem, Solved, seen_gain, take_gain
+from dolcezza.core.bowing.solve import ACROSS, FROG, HEAD, BowProblem, Solved, seen_gain, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends
 from dolcezza.core.camera.lens import LensPrior
 from dolcezza.core.camera.poses import Poses
-from dolcezza.core.camera.precision import BRIDGE_SD_DEG, HEAD_TAKE_SD_PX
+from dolcezza.core.camera.precision import BRIDGE_SD_DEG, FROG_TAKE_SD_PX, HEAD_TAKE_SD_PX
 from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
@@ -79,11 +79,12 @@ def measure_bow(
     )  # fmt: skip
     problem, _ = take_problem(model, lines, poses, solution.string, np.asarray(t_s, float), scale_px=scale_px, lean_deg=lean_deg)
     solved = Solved(smoothed, solution.cost, covariance, np.zeros(n))
-    # two more unknowns of the take: how far the middle of what is seen of the hair lies beside the hair's, and its end before the head
+    # three more unknowns of the take: how far the middle of what is seen of the hair lies beside the hair's, and its ends from their places
     beside = seen_gain(problem, solved, ACROSS) * uncovered.sd_px[:, None]
     before = seen_gain(problem, solved, HEAD) * HEAD_TAKE_SD_PX * scale_px
-    gain = np.concatenate([take_gain(problem, solved), np.stack([beside, before], axis=2)], axis=2)
-    take_covariance = scipy.linalg.block_diag(take_covariance, np.eye(2))
+    hidden = seen_gain(problem, solved, FROG) * FROG_TAKE_SD_PX * scale_px
+    gain = np.concatenate([take_gain(problem, solved), np.stack([beside, before, hidden], axis=2)], axis=2)
+    take_covariance = scipy.linalg.block_diag(take_covariance, np.eye(3))
     if pose_covariance is not None:
         own = gain[:, :, :6]
         covariance = covariance + np.einsum("nak,nkl,nbl->nab", own, pose_covariance, own)

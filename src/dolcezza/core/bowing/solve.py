@@ -201,8 +201,8 @@ def take_gain(problem: BowProblem, solved: Solved) -> Array:
     return _gain(problem, solved, seen, mean / problem.prior_sd[:, :, None] ** 2)
 
 
-ACROSS, HEAD = np.array([1.0, 0, 1.0, 0]), np.array([0, 0, 0, 1.0])
-"""Rows of the offsets that move with the hair's line, and with where its end at the head is seen."""
+ACROSS, HEAD, FROG = np.array([1.0, 0, 1.0, 0]), np.array([0, 0, 0, 1.0]), np.array([0, 1.0, 0, 0])
+"""Rows of the offsets that move with the hair's line, and with where its ends at the head and the frog are seen."""
 
 
 def seen_gain(problem: BowProblem, solved: Solved, rows: Array) -> Array:

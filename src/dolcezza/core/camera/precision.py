@@ -34,6 +34,8 @@ HEAD_SD_PX = 1.5
 HEAD_TAKE_SD_PX = 1.5
 """So far off, all through a take, the end of the hair at the head is seen: plates differ, and so does what a camera makes of them."""
 FROG_SD_PX = 4.0
+FROG_TAKE_SD_PX = 6.0
+"""The same at the frog: a hand hides as much of the hair in every stroke, as far as that end is believed at all."""
 HEAD_BIAS_PX = 1.0
 """The bright ridge fades this much before the hair's end (px at 1280 px)."""
 

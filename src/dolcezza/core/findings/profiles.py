@@ -12,7 +12,7 @@ from functools import cache
 from importlib.resources import files
 from typing import Any
 
-from dolcezza.core.base.errors import InstrumentError
+from dolcezza.core.base.errors import UNREADABLE, InstrumentError
 from dolcezza.core.findings.choices import ANY, USUAL, Stage, choices, contradictions, looked_at
 from dolcezza.core.findings.lane import MEASURES, Lane
 from dolcezza.core.findings.rank import GROUPS
@@ -137,7 +137,7 @@ def profile_from_dict(data: Any) -> Profile:
             order_of_work=tuple(str(g) for g in data.get("order_of_work", [])),
             limits=LIMITS | {name: Limit(float(x["value"]), str(x["reason"])) for name, x in data.get("limits", {}).items()},
         )  # fmt: skip
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
+    except UNREADABLE as error:
         raise InstrumentError(f"The profile cannot be read: {error!r} is missing or wrong.", "Compare it with a ready-made one.") from error
     check_profile(made)
     return made

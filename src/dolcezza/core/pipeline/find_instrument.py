@@ -38,14 +38,18 @@ DETAIL_PX, DETAIL = 256, 0.43
 BODY_PX = 512
 MARGIN = 1.22
 """Side of the square that is looked at closely, over the length of the instrument in it."""
+SAME_PLACE, SAME_TURN_RAD = 0.04, 0.07
+"""A square that has moved by less (share of its side) and turned by less shows what it has shown: the net has learnt from squares that lie
+farther off than this."""
 COARSE = 1.6
 """A picture that would be made smaller by more is reduced before it is turned."""
 LOOKS = 14
 WITHIN_S = 40.0
 LIKELY = 0.25
 """Share of the likelihood from which a place counts as seen."""
-DECIDED, CLEARLY = 5, 2.0
-"""Found in so many looks, and so much more speaks for one way round than for the other: it is looked for only that way."""
+DECIDED, CLEARLY = (3, 5), (4.0, 2.0)
+"""Found in so many looks, and so much more speaks for one way round than for the other (more after fewer): it is looked for only that
+way."""
 SELDOM = 2.0
 """Left-handed players and mirrored pictures are the exception: where hands and instrument leave it open, the picture is as filmed."""
 ENOUGH = 0.25
@@ -141,26 +145,36 @@ def agreed(model: InstrumentModel, guess: Guess, size: tuple[int, int], near: Ca
 
 
 def look_closely(model: InstrumentModel, picture: Array, look: Look, start: Array) -> tuple[Guess, LandmarkFit, list[str]] | None:
-    """From a first idea of the landmarks (12, 2) px to what the close look says, twice."""
+    """From a first idea of the landmarks (12, 2) px to what the close look says; twice where the first has moved the square."""
     size = (picture.shape[1], picture.shape[0])
-    found = None
+    found: tuple[Guess, LandmarkFit, list[str]] | None = None
+    before: Square | None = None
     for _ in range(2):
         square = close_square(start)
         if not 24 < square.side < 4 * max(size):
             return None
+        if before is not None and _as_before(square, before):
+            break
         part, way = closeup(picture, square, CLOSE_PX)
         guess = look(part).moved(way)
-        told = agreed(model, guess, size)
+        told = agreed(model, guess, size, near=found[1].camera if found is not None else None)
         if told is None:
             return found
-        found = (guess, *told)
+        found, before = (guess, *told), square
         start = told[0].camera.project(np.array([model.landmarks[n] for n in LANDMARK_NAMES]))
     if found is None:
         return None
     part, way = closeup(picture, detail_square(start), DETAIL_PX)
     finest = with_detail(found[0], look(part).moved(way))
-    told = agreed(model, finest, size)
+    told = agreed(model, finest, size, near=found[1].camera)
     return (finest, *told) if told is not None else found
+
+
+def _as_before(square: Square, before: Square) -> bool:
+    """Whether a second look in this square would show what the first has shown."""
+    moved = float(np.linalg.norm(square.middle - before.middle)) / before.side
+    turned = abs((square.angle - before.angle + np.pi) % (2 * np.pi) - np.pi)
+    return moved < SAME_PLACE and abs(square.side / before.side - 1) < 2 * SAME_PLACE and turned < SAME_TURN_RAD
 
 
 def with_detail(close: Guess, detail: Guess) -> Guess:
@@ -213,9 +227,9 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
             if got is not None:
                 found[flip].append(got)
                 votes[flip].append(_bow_in_the_right_hand(picture, got.fit, model, models))
-        if len(ways) > 1 and max(len(f) for f in found.values()) >= DECIDED:
+        if len(ways) > 1 and (most := max(len(f) for f in found.values())) >= DECIDED[0]:
             worth = _worth(found, votes)
-            if max(worth.values()) > CLEARLY * min(worth.values()):
+            if max(worth.values()) > CLEARLY[most >= DECIDED[1]] * min(worth.values()):
                 ways = (worth[True] > worth[False],)
         yield Progress(Stage.SKIMMING, looked, LOOKS)
     worth = _worth(found, votes)

@@ -19,6 +19,10 @@ POINT_SD_PX = 0.6
 """How well flow tells the place of a point that is seen (px at 1280)."""
 AGREES = 2.0
 """So many sd off, a point still belongs to the body."""
+TUKEY_LEAVES = 0.7
+"""Tukey's weights leave so much of the mean square of what errs by as much as it should (two directions, cut off at 3.5 sd)."""
+LEAST_MISS, MOST_MISS = 0.06, 4.0
+"""However well points agree, each is known to 0.15 px at best (0.06 of the square); and they do not agree who miss by twice as much."""
 SAMPLES, SAMPLE_POINTS = 100, 6
 USUAL_MOVE = np.array([0.06, 0.06, 0.06, 25.0, 25.0, 60.0])
 """From one look to the next the body turns (rad) and moves (mm) about so much (one sd)."""
@@ -92,9 +96,10 @@ def agreed_move(guess: Camera, seen: Sightings, rng: np.random.Generator, *, sca
 
 
 def refined(camera: Camera, seen: Sightings, *, scale_px: float, steps: int = 3) -> tuple[Camera, Array, Array]:
-    """Gauss-Newton with Tukey's weights. Returns the pose, which points agree (n,) bool, and the covariance (6, 6) of turn and move."""
+    """Gauss-Newton with Tukey's weights. Returns the pose, which points agree (n,) bool, and the covariance (6, 6) of turn and move, by
+    how well the points turn out to agree."""
     sd = POINT_SD_PX * scale_px
-    normal = np.eye(6)
+    normal, weight = np.eye(6), seen.trust
     for _ in range(steps):
         there, slope = seen_with_slope(camera, seen.world)
         off = np.einsum("nij,nj->ni", seen.across, seen.xy - there) / sd
@@ -103,4 +108,11 @@ def refined(camera: Camera, seen: Sightings, *, scale_px: float, steps: int = 3)
         flat = (slope * weight[:, None, None]).reshape(-1, 6)
         normal = flat.T @ slope.reshape(-1, 6) + np.diag(WEAK_MOVE**-2.0)
         camera = stepped(camera, np.linalg.solve(normal, flat.T @ off.ravel()))
-    return camera, np.linalg.norm(seen.off(camera), axis=1) < AGREES * sd, np.linalg.inv(normal)
+    off = seen.off(camera) / sd
+    return camera, np.linalg.norm(off, axis=1) < AGREES, np.linalg.inv(normal) * _miss(off, seen.across, weight)
+
+
+def _miss(off: Array, across: Array, weight: Array) -> float:
+    """By how much points miss: mean square over the expected one; ``off`` (n, 2) sd, ``weight`` (n,) Tukey's."""
+    asked = TUKEY_LEAVES * float(weight @ (across**2).sum(axis=(1, 2)))
+    return float(np.clip(float(weight @ (off**2).sum(axis=1)) / max(asked, 1e-9), LEAST_MISS, MOST_MISS))

@@ -10,6 +10,7 @@ from dolcezza.core.assignment.match import Match
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found, on_strokes
 from dolcezza.core.findings.finding import HABIT, Finding, surely_beyond
+from dolcezza.core.strokes.compare import ratio
 from dolcezza.core.strokes.figures import Stroke
 
 CHANGE_SHARE = 0.15
@@ -65,24 +66,20 @@ def _constancy(strokes: Sequence[Stroke], matched: Match) -> list[Finding]:
             continue
         changes = []
         for name, field in (("speed", "mean_speed_cm_s"), ("amount", "share_used")):
-            x, y = (np.array([float(getattr(s, field)) for s in group]) for group in (a, b))
-            x, y = x[np.isfinite(x)], y[np.isfinite(y)]
-            if min(len(x), len(y)) < 2:
-                continue
-            ratio = float(y.mean() / x.mean())
-            sd = ratio * float(np.hypot(*(np.std(v, ddof=1) / np.sqrt(len(v)) / v.mean() for v in (x, y))))
-            changes.append((abs(ratio - 1.0), name, ratio, sd))
+            told = ratio(a, b, field)
+            if told is not None:
+                changes.append((abs(told[0] - 1.0), name, *told))
         if not changes:
             continue
-        far, name, ratio, sd = max(changes)
+        far, name, times, sd = max(changes)
         if far <= CHANGE_SHARE:
             continue
-        more = "more" if ratio > 1 else "less"
+        more = "more" if times > 1 else "less"
         values = {"share": 100 * far, "few": few, "many": many, "what": Message(f"bow.{name}")}
         return [
             found(
                 "bow changes with the notes", Message(f"constancy.{more}", values), members=b, of=len(a) + len(b),
-                value=100 * (ratio - 1.0), sd=100 * sd, limit=100 * float(np.copysign(CHANGE_SHARE, ratio - 1.0)), unit="%",
+                value=100 * (times - 1.0), sd=100 * sd, limit=100 * float(np.copysign(CHANGE_SHARE, times - 1.0)), unit="%",
                 sure=surely_beyond(far, CHANGE_SHARE, sd),
             )
         ]  # fmt: skip
