@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import fields, replace
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -174,6 +175,18 @@ def test_what_was_not_seen_of_the_places_is_in_the_reach():
     unseen = bow_use(series, strokes, hair_mm=HAIR_MM)["all"].figures
     for name in ("reach_frog", "reach_tip", "share"):
         assert whole[name].sd < 0.1 and unseen[name].sd == pytest.approx(np.hypot(whole[name].sd, 0.2), abs=0.03)
+
+
+@pytest.mark.parametrize(("sd", "reach"), [(0.002, 0.05), (0.028, 0.08)])
+def test_ends_that_differ_by_no_more_than_their_uncertainty_are_one_end(sd, reach):
+    """Strokes that all begin at 0.08, told up to 0.03 off: the nearest of them is no nearer, unless so much is known of each."""
+    turns = [x for off in (0.03, -0.03, 0.0, 0.02, -0.02, 0.0) for x in (0.08 + off, 0.9)]
+    parts = [minimum_jerk(a, b, 1.0)[:-1] for a, b in pairwise(turns)]
+    place = np.concatenate(parts)
+    series = series_from(np.arange(len(place)) / 60, place, hair=HAIR_MM)
+    series.values["bow_position_sd"][:] = sd
+    assert used(series).figures["reach_frog"].value == pytest.approx(reach, abs=0.008)
+    assert used(series).figures["reach_tip"].value == pytest.approx(0.9, abs=0.005)
 
 
 def test_each_string_by_itself():

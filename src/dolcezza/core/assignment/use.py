@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -78,8 +78,9 @@ def _use(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None, ha
     asked = _asked(strokes, matched)
     if ends:
         low, high = np.min(ends, axis=1), np.max(ends, axis=1)
-        figures["reach_frog"] = Use(_outer(low), float(np.hypot(np.hypot(place_sd, unknown), _se(low))), "share")
-        figures["reach_tip"] = Use(1.0 - _outer(1.0 - high), float(np.hypot(np.hypot(place_sd, unknown), _se(1.0 - high))), "share")
+        near, far = _without_noise(low, _end_sd(series, strokes, np.min)), _without_noise(1.0 - high, _end_sd(series, strokes, np.max))
+        figures["reach_frog"] = Use(_outer(near), float(np.hypot(np.hypot(place_sd, unknown), _se(low))), "share")
+        figures["reach_tip"] = Use(1.0 - _outer(far), float(np.hypot(np.hypot(place_sd, unknown), _se(1.0 - high))), "share")
         figures["share"] = _mean(high - low, float(np.hypot(place_sd * np.sqrt(2 / len(ends)), unknown)), "share")
         figures["speed"] = _mean(np.array([s.mean_speed_cm_s for s in strokes]), 0.0, "cm/s")
         figures["evenness"] = _mean(np.array([s.evenness for s in strokes]), 0.0, "")
@@ -122,6 +123,24 @@ def _place_unknown(series: BowSeries, strokes: Sequence[Stroke]) -> float:
     if strokes:
         on &= (series.t > strokes[0].start_s - AROUND_S) & (series.t < strokes[-1].end_s + AROUND_S)
     return float((on & ~np.isfinite(series["bow_position"])).sum() / max(1, on.sum()))
+
+
+def _end_sd(series: BowSeries, strokes: Sequence[Stroke], end: Callable[[tuple[float, float]], float]) -> float:
+    """The ± of the strokes' ends at the frog (``end`` = min) or at the tip (max), root of the mean square; 0 where none is known."""
+    sd = series["bow_position_sd"]
+    known = np.isfinite(sd)
+    if not known.any():
+        return 0.0
+    ends = [s for s in strokes if np.isfinite([s.from_position, s.to_position]).all()]
+    times = [s.start_s if s.from_position == end((s.from_position, s.to_position)) else s.end_s for s in ends]
+    return float(np.sqrt(np.mean(np.interp(times, series.t[known], sd[known]) ** 2))) if times else 0.0
+
+
+def _without_noise(values: Array, sd: float) -> Array:
+    """Values drawn in to their mean by as much as their ± spreads them: the outermost of several that are the same only seems farther out."""
+    spread = float(np.var(values, ddof=1)) if len(values) > 1 else 0.0
+    kept = np.sqrt(max(0.0, 1.0 - sd**2 / spread)) if spread > 0 else 1.0
+    return np.asarray(values.mean() + kept * (values - values.mean()))
 
 
 def _outer(values: Array) -> float:
