@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 
@@ -16,8 +17,12 @@ def main() -> int:
     options = parser().parse_args(with_open(sys.argv[1:]))
     if options.command not in (None, "demo", "open"):
         return run(options)
+    # hundreds of modules whose objects all stay: there is nothing to collect among them
+    gc.disable()
     from dolcezza.app.main import run_demo, run_desk
 
+    gc.freeze()
+    gc.enable()
     if options.command == "demo":
         return run_demo(sys.argv, options.studio, options.out)
     return run_desk(sys.argv, options.studio, options.videos if options.command == "open" else ())
