@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from pypdf import PdfReader
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt, qInstallMessageHandler
 from PySide6.QtTest import QTest
 
 from dolcezza.app.views.notation import NotationView
@@ -33,6 +33,18 @@ def test_a_scale_is_there_at_once_and_every_pattern_can_be_chosen(window, notes,
     assert "four notes to a bow" in notes.head.text()
     assert [len(b.ids) for b in notes.sheet._bows[:2]] == [4, 4]
     assert not notes.assign_button.isEnabled(), "there is no video to assign it to"
+
+
+def test_the_page_is_drawn_without_a_complaint(window, notes, qtbot):
+    """Bar numbers, tempo and names are on it: the reader of the pages leaves nothing out."""
+    said = []
+    before = qInstallMessageHandler(lambda _kind, _where, words: said.append(words))
+    try:
+        window.notation.take_in(SCALE)
+        notes.sheet.grab()
+    finally:
+        qInstallMessageHandler(before)
+    assert not [w for w in said if "child element" in w or "Point size" in w]
 
 
 def test_a_file_is_read_kept_chosen_again_and_removed(window, notes, studio, tmp_path):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
@@ -419,3 +420,21 @@ def test_a_string_that_does_not_have_the_note_is_not_believed():
 def test_words_over_the_staff(said, string):
     assert string_said(said) == string
     assert string_number("II", "CGDA") == 2 and string_number("C", "CGDA") == 4 and string_number("E", "CGDA") == 0
+
+
+def test_words_on_an_engraved_page_are_for_plain_readers():
+    """Bar numbers, tempo and the part's name: no span within a span, and the note of "= 60" drawn where its sign's font would be needed."""
+    score, _ = scale("violin", "G", PATTERNS[3])
+    page = engrave(to_mei(to_musicxml(score, "violin").encode()), 1, width=900, below=100).svg[0]
+    root = ElementTree.fromstring(page)
+    texts = list(root.iter("{http://www.w3.org/2000/svg}text"))
+    assert not any(len(span) for text in texts for span in text), "spans hold words alone"
+    said = ["".join(text.itertext()).strip() for text in texts]
+    assert {"1", "2", "15", "Violin"} <= set(said) and any("= 60" in s for s in said)
+    assert not any("\ue000" <= c <= "\uf8ff" for c in "".join(said))
+    assert all(float(text.get("font-size").removesuffix("px")) > 100 for text in texts)
+    [tempo] = [t for t in texts if "= 60" in "".join(t.itertext())]
+    [parent] = [p for p in root.iter() if tempo in list(p)]
+    [note] = [e for e in parent if e.tag.endswith("path")]
+    place = float(note.get("transform").partition("(")[2].partition(",")[0])
+    assert 100 < float(tempo.get("x")) - place < 500, "the words begin after the note"

@@ -21,6 +21,7 @@ from dolcezza.core.score.engraving import Engraved
 STRIP, GAP = 62.0, 34.0
 """Height of the bow's strip [px], and the room between staff and strip for low notes and signs."""
 BELOW = STRIP + GAP + 44.0
+FAULT_PX, FAULT_LOWER_PX, FAULTS_APART_PX = 27.0, 42.0, 12.0
 NEAR_PX = 9.0
 HALF_BAND = 4.0
 
@@ -160,6 +161,7 @@ class ScoreSheet(PickPlot):
             self._paint_dynamic(painter, note, words)
         for k in range(len(self._bows)):
             self._paint_bow(painter, k)
+        self._paint_faults(painter)
 
     def _paint_strip(self, painter: QPainter, strip: QRectF) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
@@ -203,9 +205,20 @@ class ScoreSheet(PickPlot):
         if spans:
             strip, x0, x1, _ = spans[0]
             self._paint_sign(painter, QPointF(x0 + 1.0, strip.bottom() + 4.0), bow.down)
-            if bow.fault:
-                painter.setPen(QColor("#8a3b12"))
-                painter.drawText(QPointF(x0, strip.bottom() + 27.0), bow.fault)
+
+    def _paint_faults(self, painter: QPainter) -> None:
+        """What went otherwise, under its bow; a line lower where it would run into what is said of the bow before."""
+        painter.setPen(QColor("#8a3b12"))
+        wide = painter.fontMetrics().horizontalAdvance
+        until, lower = QPointF(-1.0, -1.0), False
+        for number, bow in enumerate(self._bows):
+            spans = self._spans(number)
+            if not spans or not bow.fault:
+                continue
+            strip, x0, _, _ = spans[0]
+            lower = not lower and strip.bottom() == until.y() and x0 < until.x() + FAULTS_APART_PX
+            painter.drawText(QPointF(x0, strip.bottom() + (FAULT_LOWER_PX if lower else FAULT_PX)), bow.fault)
+            until = QPointF(x0 + wide(bow.fault), strip.bottom())
 
     def _end_of(self, number: int, note: int) -> float:
         bow = self._bows[number]

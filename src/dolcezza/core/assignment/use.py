@@ -137,7 +137,7 @@ def _end_sd(series: BowSeries, strokes: Sequence[Stroke], end: Callable[[tuple[f
 
 
 def _without_noise(values: Array, sd: float) -> Array:
-    """Values drawn in to their mean by as much as their ± spreads them: the outermost of several that are the same only seems farther out."""
+    """Values drawn in to their mean by as much as their ± spreads them: the outermost of several that are the same seems farther out."""
     spread = float(np.var(values, ddof=1)) if len(values) > 1 else 0.0
     kept = np.sqrt(max(0.0, 1.0 - sd**2 / spread)) if spread > 0 else 1.0
     return np.asarray(values.mean() + kept * (values - values.mean()))

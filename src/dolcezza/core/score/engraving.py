@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import io
-import re
 import zipfile
 from dataclasses import dataclass, field
+from pathlib import Path
 from xml.etree import ElementTree
 
+from dolcezza.core.score.plain_svg import plain
 from dolcezza.core.score.score import NotationError
 from dolcezza.core.score.strings_written import with_numerals
 
@@ -98,7 +99,8 @@ def engrave(mei: str, staff: int, *, width: int, below: float) -> Engraved:
         notes |= own
         systems.append(tuple(rows))
         sizes.append(size)
-    return Engraved(tuple(_flat(p) for p in pages), notes, tuple(systems), tuple(sizes))
+    glyphs = Path(verovio.__file__).parent / "data"
+    return Engraved(tuple(plain(p, glyphs) for p in pages), notes, tuple(systems), tuple(sizes))
 
 
 def _one_staff(mei: str, staff: int) -> str:
@@ -146,19 +148,6 @@ def _places(svg: str, page: int) -> tuple[dict[str, tuple[int, float, float]], l
             if known:
                 rows.append(((min(known) + dy) * per, (max(known) + dy) * per))
     return notes, rows, (width, height)
-
-
-def _flat(svg: str) -> str:
-    """The page without a picture inside the picture, which plain readers of SVG (Tiny 1.2) leave out: its scale as a group."""
-    found = re.search(r'<svg class="definition-scale"[^>]*viewBox="0 0 ([\d.]+) [\d.]+"[^>]*>', svg)
-    outer = re.search(r'viewBox="0 0 ([\d.]+) ', svg)
-    if not found or not outer:
-        return svg
-    scale = float(outer[1]) / float(found[1])
-    body = svg[found.end() :]
-    inner, _, rest = body.rpartition("</svg>")
-    inner, _, tail = inner.rpartition("</svg>")
-    return f'{svg[: found.start()]}<g color="black" transform="scale({scale:.8g})">{inner}</g>{tail}</svg>{rest}'
 
 
 def _moved(transform: str) -> tuple[float, float]:
