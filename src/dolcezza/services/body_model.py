@@ -14,15 +14,12 @@ from typing import Any
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.models.body import BodyFinder
-from dolcezza.core.models.bow_ends import BowEndsNet
 from dolcezza.core.models.hands import HandFinder
 from dolcezza.core.models.landmarks import Guess, LandmarkNet
 from dolcezza.core.models.nets import FILES, LiteNet
 from dolcezza.services.model_files import model_folder
 
 _NICENESS = 5
-OWN: dict[str, Callable[[], Any]] = {"instrument": LandmarkNet, "bow ends": BowEndsNet}
-"""Nets of the program's own, by what they are asked for."""
 
 
 class BodyModel:
@@ -67,13 +64,6 @@ class BodyModel:
 
         return self._submit(look)
 
-    def bow_ends(self, strip: Array) -> Future[Array]:
-        def look() -> Array:
-            net: BowEndsNet = _load("bow ends")
-            return net(strip)
-
-        return self._submit(look)
-
     def _submit(self, what: Callable[[], Any]) -> Future[Any]:
         if BodyModel._thread is None:
             BodyModel._thread = ThreadPoolExecutor(1, thread_name_prefix="models", initializer=_step_back)
@@ -113,8 +103,8 @@ def _loader(name: str) -> Callable[[], None]:
 
 
 def _load(name: str) -> Any:
-    if name in OWN and name not in BodyModel._loaded:
-        BodyModel._loaded[name] = OWN[name]()
+    if name == "instrument" and name not in BodyModel._loaded:
+        BodyModel._loaded[name] = LandmarkNet()
     if name not in BodyModel._loaded:
         folder = model_folder()
 

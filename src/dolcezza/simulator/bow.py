@@ -12,8 +12,7 @@ from dolcezza.simulator.mesh import Material, Mesh, box, grid, tube
 
 @dataclass(frozen=True)
 class MadeBow:
-    """One bow; lengths mm. ``camber``: how near the stick comes to the hair over its height at the ends; ``ferrule``: how
-    long the metal is in which the hair begins; colours linear."""
+    """One bow; lengths mm. ``camber``: how near the stick comes to the hair over its height at the ends; colours linear."""
 
     hair_length: float
     hair_width: float
@@ -26,7 +25,6 @@ class MadeBow:
     height: float = 19.0
     camber: float = 0.5
     thick: float = 1.0
-    ferrule: float = 14.0
 
     def meshes(self, frog: Array, along: Array, up: Array, *, pressed: float = 0.0, at: float = 0.5) -> list[Mesh]:
         """The bow with the hair's frog end at ``frog`` (3,), running ``along`` (3,), the stick on the side of ``up`` (3,) (unit vectors,
@@ -51,7 +49,7 @@ class MadeBow:
         dark, metal = Material(self.frog, gloss=0.2, polish=30), Material(self.metal, gloss=0.7, polish=30)
         axes = np.stack([along, side, up])
         out.append(box(place(-24.0, 0.0, self.height / 2 - 1), np.diag([23.0, 5.5, self.height / 2 - 2.5]) @ axes, dark))
-        out.append(box(place(-self.ferrule / 2, 0.0, 0.4), np.diag([self.ferrule / 2, self.hair_width / 2 + 0.8, 2.4]) @ axes, metal))
+        out.append(box(place(-7.0, 0.0, 0.4), np.diag([7.0, self.hair_width / 2 + 0.8, 2.4]) @ axes, metal))
         screw = place(np.array([-0.105, -0.09]) * length, 0.0, self.height)
         out.append(tube(screw, 4.0 * self.thick, metal, sides=8))
         wrap = place(np.array([0.035, 0.10]) * length, 0.0, np.interp([0.035, 0.10], t, gap))

@@ -30,7 +30,7 @@ DIFFERS = {
 @dataclass(frozen=True)
 class Scene:
     """Everything that is to be filmed at one moment: player, instrument and bow, and the room around. ``marks`` (14, 3) mm: the places of
-    ``PLACES``; ``stick`` (3,): the way from the hair to the stick."""
+    ``PLACES``."""
 
     meshes: list[Mesh]
     room: list[Mesh]
@@ -39,7 +39,6 @@ class Scene:
     marks: Array
     up: Array
     front: Array
-    stick: Array
 
 
 def any_looks(rng: np.random.Generator) -> Looks:
@@ -103,8 +102,8 @@ def _bow_pose(made: MadeInstrument, rng: np.random.Generator) -> tuple[Array, Ar
     return spot - at * spec.hair_length * along, along, up
 
 
-def any_scene(rng: np.random.Generator, *, family: str | None = None, hold: np.random.Generator | None = None) -> Scene:
-    """One moment of a lesson that never was; ``hold``: chance by which hands hold farther back or forth and ferrules differ."""
+def any_scene(rng: np.random.Generator, *, family: str | None = None) -> Scene:
+    """One moment of a lesson that never was."""
     names = [n for n in CATALOG if family is None or n.startswith(family)]
     weights = np.array([0.36 if n.startswith("cello") else 0.64 for n in names]) / [
         sum(m.split()[0] == n.split()[0] for m in names) for n in names
@@ -124,12 +123,7 @@ def any_scene(rng: np.random.Generator, *, family: str | None = None, hold: np.r
     )  # fmt: skip
     player = Player(made, posture, any_clothes(rng))
     up, front, right = player.axes
-    slid = 0.0
-    if hold is not None:
-        slid = float(hold.normal() * 12 + (6 if cello else 0))
-        pale = bow.hair if hold.random() < 0.5 else bow.metal
-        bow = replace(bow, ferrule=float(hold.uniform(10, 18)), metal=tuple((np.array(pale) * hold.uniform(0.6, 1.2)).tolist()))
-    grip = Grip(frog, along, up_bow, bow.height, slid=slid)
+    grip = Grip(frog, along, up_bow, bow.height)
     joints = player.joints(grip)
     drop = min(float(joints[f"foot_{s}"] @ up) for s in "lr")
     floor = joints["hips"] + up * (drop - float(joints["hips"] @ up))
@@ -143,7 +137,7 @@ def any_scene(rng: np.random.Generator, *, family: str | None = None, hold: np.r
     warm = np.array([1.0, 1 - 0.25 * rng.random(), 1 - 0.5 * rng.random()])
     light = Light(towards, bright * warm, rng.uniform(0.15, 0.7) * (1 + 0.1 * rng.normal(size=3)), up, bool(rng.random() < 0.6))
     marks = np.vstack([[made.model.landmarks[n] for n in LANDMARK_NAMES], frog, frog + spec.hair_length * along])
-    return Scene(meshes, [*walls(place, rng), *clutter(place, rng)], light, made, marks, up, front, up_bow)
+    return Scene(meshes, [*walls(place, rng), *clutter(place, rng)], light, made, marks, up, front)
 
 
 def any_place(scene: Scene, rng: np.random.Generator) -> Array:

@@ -27,7 +27,3 @@ class Models(Protocol):
     def instrument(self, image: Array) -> Future[Guess]:
         """Landmarks of the instrument and ends of the bow in an RGB picture (h, w, 3), sides multiples of 64 px."""
         ...
-
-    def bow_ends(self, strip: Array) -> Future[Array]:
-        """How likely the hair begins, and ends, in each cell of a strip along a bow, see ``BowEndsNet``: (2, cells) shares."""
-        ...
