@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 import pytest
 from pypdf import PdfReader
@@ -242,6 +243,14 @@ def test_the_last_wished_pair_of_pictures_is_shown_and_only_of_the_student_on_th
 def test_one_take_alone_says_what_is_missing(opened):
     opened.go_to_step(PROGRESS)
     assert "Two analysed videos of the same task" in opened.progress.words.text()
+    view = opened.progress
+    shown = view.plot._course
+    assert f"{view._name(shown)}: from" in view.words.text(), "what the points are of that are shown meanwhile"
+    view.show_student("Anselm", [replace(shown, points=shown.points[:1])], None)
+    assert f"So far: {view._name(shown)}, {shown.points[0].value:.0f}" in view.words.text()
+    scale = view.plot.scale_words()
+    assert len(set(scale)) == 3, "no two marks of the scale read the same"
+    assert not opened.progress.string.isVisible() and not opened.progress.place.isVisible(), "there is nothing to compare yet"
 
 
 def test_without_a_measured_take_the_pages_say_what_to_do(window, ids, unpractised):

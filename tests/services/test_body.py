@@ -32,7 +32,6 @@ from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.body_model import BodyModel, stop
 from dolcezza.services.corrections import at_ease, joint
-from dolcezza.services.demo import demo_video
 from dolcezza.services.hold import hold_csv, look_at_hand, look_at_stills, write_holds
 from dolcezza.services.model_files import VARIABLE
 from dolcezza.services.profiles import ProfileShelf, named_profile

@@ -36,7 +36,7 @@ def hold_courses(
     days = sorted({s.day for s in told})
     if days:
         faults = [(day, len(answer_findings(newest(s for s in told if s.day <= day), profile))) for day in days]
-        out.append(Course(ANSWERS, "", "", 1.0, tuple(Point(0, day, float(n), 0.0, 1) for day, n in faults), True))
+        out.append(Course(ANSWERS, "", "", 0.0, tuple(Point(0, day, float(n), 0.0, 1) for day, n in faults), True))
     out += _counted(SETTINGS, [e for e in entries if e.what == "D4" and e.count], float(SETTINGS_TO_UNLOCK), summed=True)
     places = float(len(ladder(balance_cm or BALANCE_CM)))
     out += _counted(PLACES, [e for e in entries if e.what == LADDER and e.count], places, summed=False)

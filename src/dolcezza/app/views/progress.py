@@ -94,8 +94,9 @@ class ProgressView(QWidget):
         many = [c for c in self._courses if len(c.points) > 1]
         if not many:
             self.head.setText(name or tr("Progress"))
-            self.words.setText(tr(TWO_WANTED))
+            self.words.setText(" ".join([tr(TWO_WANTED), *self._so_far()]))
             self.plot.set_course(self._courses[0] if self._courses else None)
+            self._offer_places([])
             for canvas, words in ((self.before, self.before_words), (self.after, self.after_words)):
                 canvas.empty_text = tr(SIDE_BY_SIDE)
                 canvas.show_image(None)
@@ -127,7 +128,7 @@ class ProgressView(QWidget):
         moved = [c for c in seen if c.latest in (Change.BETTER, Change.WORSE)] or seen
         self.choose(self._courses.index(max(moved, key=lambda c: len(c.points))))
         if not seen[0].strings:
-            self.words.setText(tr(TWO_WANTED))
+            self.words.setText(" ".join([tr(TWO_WANTED), self.words.text()]))
 
     def choose(self, k: int) -> None:
         """Show one figure, and the pair of pictures for it."""
@@ -142,14 +143,29 @@ class ProgressView(QWidget):
             .format(self._name(course), first.value, last.value, course.unit, (last.day - first.day).days, tr(course.change(first, last)))
             .replace("-", "−")
         )
-        strings = course.strings
-        if [self.string.itemText(i) for i in range(self.string.count())] != strings:
-            self.string.clear()
-            self.string.addItems(strings)
+        self._offer_places(course.strings)
         third = course.name.rsplit(", ", 1)[-1]
         if third in PLACES:
             self.place.setCurrentIndex(self.place.findData(third))
         self._ask_pair()
+
+    def _offer_places(self, strings: Sequence[str]) -> None:
+        """Where pictures may be compared; nothing is offered for a figure that comes from no video."""
+        if [self.string.itemText(i) for i in range(self.string.count())] != list(strings):
+            self.string.clear()
+            self.string.addItems(strings)
+        for combo in (self.string, self.place):
+            combo.setVisible(bool(strings))
+
+    def _so_far(self) -> list[str]:
+        """What the plot shows where there is only one point of everything."""
+        if not self._courses:
+            return []
+        course = self._courses[0]
+        point = course.points[-1]
+        d = 1 if course.unit else 2 if point.sd else 0
+        figure = f"{point.value:.{d}f}{course.unit}".replace("-", "−")
+        return [tr("So far: {0}, {1} on {2}.").format(self._name(course), figure, day_words(point.day, "%d %B"))]
 
     @staticmethod
     def _name(course: Course) -> str:

@@ -48,7 +48,8 @@ class CoursePlot(PickPlot):
         known = [p for p in self._course.points if math.isfinite(p.value)]
         high = max([self._course.target, *(p.value + 2 * p.sd for p in known)])
         low = min([0.0, self._course.target, *(p.value - 2 * p.sd for p in known)])
-        return low, high + 0.08 * (high - low) + 1e-6
+        # counts that are all nothing still have a scale
+        return low, high + 0.08 * (high - low) if high > low else low + 1.0
 
     def _place(self, p: Point) -> QPointF:
         assert self._course is not None
@@ -83,9 +84,9 @@ class CoursePlot(PickPlot):
         painter.drawText(aim, Qt.AlignmentFlag.AlignRight, tr("aim {0}").format(f"{course.target:g}{course.unit}"))
         low, high = self._range()
         painter.setPen(QColor(p.faint))
-        for value in (low, 0.5 * (low + high), high):
+        for value, words in zip((low, 0.5 * (low + high), high), self.scale_words(), strict=True):
             box = QRectF(0, self._y(value) - 8, LEFT - 6, 16)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{round(value)}{course.unit.strip()}")
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
         places = [(q, self._place(q)) for q in course.points if math.isfinite(q.value)]
         painter.setPen(QPen(QColor(p.accent), 2))
         for (_, a), (_, b) in pairwise(places):
@@ -99,6 +100,14 @@ class CoursePlot(PickPlot):
             painter.drawText(QRectF(at.x() - 40, field.bottom() + 5, 80, 16), Qt.AlignmentFlag.AlignCenter, day_words(q.day, "%d %b"))
         self.frame_focus(painter)
         painter.end()
+
+    def scale_words(self) -> list[str]:
+        """What stands beside the lowest, the middle and the highest of the scale: as fine as to tell them apart."""
+        if self._course is None:
+            return []
+        low, high = self._range()
+        d = 0 if high - low > 4 else 1 if high - low > 0.4 else 2
+        return [f"{v:.{d}f}{self._course.unit.strip()}".replace("-", "−") for v in (low, 0.5 * (low + high), high)]
 
     def point_at(self, place: QPointF) -> int:
         """Number of the point under a place of the widget, -1 = none."""

@@ -1888,6 +1888,10 @@
         <translation>{0}: von {1:.1f} zu {2:.1f}{3} in {4} Tagen; {5} von der ersten zur letzten.</translation>
     </message>
     <message>
+        <source>So far: {0}, {1} on {2}.</source>
+        <translation>Bisher: {0}, {1} am {2}.</translation>
+    </message>
+    <message>
         <source>What was prescribed on {0}</source>
         <translation>Was am {0} verordnet wurde</translation>
     </message>
