@@ -24,6 +24,7 @@ from dolcezza.core.hold.figures import (
 )
 from dolcezza.core.hold.fit import DRAWN_STRAIGHTER, fit_hand, hand_size
 from dolcezza.core.hold.skeleton import ANGLES, COUNT, KNUCKLES, PHALANGES, hand_points
+from dolcezza.reports.language import language
 
 SIZE = (960, 720)
 FOCAL = 1.1 * 960
@@ -224,7 +225,11 @@ def test_signs_of_tension_in_the_hand_are_told_or_not_told_but_never_guessed():
     assert shown(hand_signs(unclear, long, None, long_at_head=True))["straight thumb"] is None, "at the head it may straighten"
     held = hand_signs(stiff, stiff, soft)
     assert set(shown(held).values()) == {True}
-    assert "1.1 finger widths wider" in held[-1].reason
+    assert held[-1].reason.id == "sign.gap wider" and held[-1].reason.values["widths"] == pytest.approx(1.1)
+    for signs in (held, hand_signs(None, None, None), hand_signs(unclear, None, None), hand_signs(None, None, None, other=stiff)):
+        assert all(language(code).sentence(s.reason) for s in signs for code in ("en", "de"))
+    assert [s.reason.id for s in hand_signs(unclear, None, None)][:2] == ["sign.left open"] * 2
+    assert [s.reason.id for s in hand_signs(None, None, None)][:3] == ["sign.takes the bow", "sign.takes the frog", "sign.takes both"]
     assert shown(hand_signs(None, None, None, other=stiff))["locked little finger"] is True
 
 

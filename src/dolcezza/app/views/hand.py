@@ -199,7 +199,7 @@ class HandView(QWidget):
         empty(self.signs)
         for sign in found:
             said = {True: tr("yes"), False: tr("no"), None: tr("cannot be told")}[sign.shown]
-            self.signs.addWidget(label(f"{marks[sign.shown]}  {capital(tr(sign.name))}: {said}, {sign.reason}"))
+            self.signs.addWidget(label(f"{marks[sign.shown]}  {capital(tr(sign.name))}: {said}, {spoken().sentence(sign.reason)}"))
 
     def choose(self, place: int | None) -> None:
         """Show one still."""

@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.message import Message
 from dolcezza.core.hold.fit import HandFit
 
 JOINTS = (
@@ -222,7 +223,7 @@ class HandSign:
 
     name: str
     shown: bool | None
-    reason: str
+    reason: Message
 
 
 def hand_signs(
@@ -234,34 +235,27 @@ def hand_signs(
     """
     playing = [h for h in (frog, other, None if long_at_head else tip) if h is not None]
     near = frog or other
-    out = [_shape_sign("straight thumb", [h.thumb for h in playing], "from all pictures with the bow")]
+    out = [_shape_sign("straight thumb", [h.thumb for h in playing], "sign.all pictures", "sign.takes the bow")]
     little = [near.little] if near is not None else []
-    out.append(
-        _shape_sign(
-            "locked little finger", little, "from the picture at the frog" if frog is not None else "it takes a picture at the frog"
-        )
-    )
+    told_of = "sign.picture at the frog" if frog is not None else "sign.picture of the hold"
+    out.append(_shape_sign("locked little finger", little, told_of, "sign.takes the frog"))
     same = same_hand(frog, tip) if frog is not None and tip is not None else None
     out.append(
         HandSign(
             "same hand at frog and head",
             same,
-            "pictures at frog and tip" if same is not None else "a picture at the frog and one at the tip",
+            Message("sign.both pictures" if same is not None else "sign.takes both"),
         )
     )
     gaps = []
     if relaxed is not None and near is not None:
         gaps = [near.gaps[g] - relaxed.gaps[g] for g in GAPS if np.isfinite(near.gaps.get(g, np.nan) - relaxed.gaps.get(g, np.nan))]
     if not gaps:
-        out.append(HandSign("fingers squeezed or stretched", None, "it takes a picture of the relaxed hand and one with the bow"))
+        out.append(HandSign("fingers squeezed or stretched", None, Message("sign.takes the relaxed hand")))
     else:
         worst = max(gaps, key=abs)
-        word = "wider" if worst > 0 else "narrower"
-        out.append(
-            HandSign(
-                "fingers squeezed or stretched", abs(worst) > SQUEEZED_WIDTHS, f"a gap {abs(worst):.1f} finger widths {word} than at ease"
-            )
-        )
+        told = Message("sign.gap wider" if worst > 0 else "sign.gap narrower", {"widths": abs(worst)})
+        out.append(HandSign("fingers squeezed or stretched", abs(worst) > SQUEEZED_WIDTHS, told))
     return out
 
 
@@ -273,6 +267,8 @@ def index_words(place: float) -> str:
     return "does not cross it" if not np.isfinite(place) else INDEX_PLACES[int(np.clip(round(place), 0, 3))]
 
 
-def _shape_sign(name: str, shapes: list[Shape], where: str) -> HandSign:
+def _shape_sign(name: str, shapes: list[Shape], told_of: str, takes: str) -> HandSign:
+    """A sign of one shape: ``told_of``: what it is told from; ``takes``: what it takes where there is nothing."""
     told = [s for s in shapes if s != Shape.UNCLEAR]
-    return HandSign(name, all(s == Shape.STRAIGHT for s in told) if told else None, where)
+    reason = told_of if told else "sign.left open" if shapes else takes
+    return HandSign(name, all(s == Shape.STRAIGHT for s in told) if told else None, Message(reason))

@@ -63,7 +63,7 @@ def hand_findings(signs: Sequence[HandSign], profile: Profile) -> list[Finding]:
         kind, choice, options = HAND_KINDS.get(sign.name, ("", "", ()))
         if not kind or not sign.shown or (choice and profile.want(choice) not in options):
             continue
-        message = Message(f"hand.{sign.name}", {"reason": said(sign.reason)})
+        message = Message(f"hand.{sign.name}", {"reason": sign.reason})
         against = said(profile.reason(choice)) if choice else None
         out.append(found(kind, message, value=1.0, sd=0.0, limit=0.0, unit="", sure=True, against=against))
     return out
