@@ -47,7 +47,7 @@ def test_a_take_matches_what_its_player_was_told(measured, stem):
         Line((s["string"],), (Item(1, *sorted((s["from_pos"], s["to_pos"])), s["end_s"] - s["start_s"]),)) for s in meta["strokes"]
     )
     how = against(measured(stem).strokes, meta["strings"], Exercise("As told", lines, 60.0))
-    assert how.match.as_asked == len(meta["strokes"]), how.sentence
+    assert how.match.as_asked == len(meta["strokes"]), how.how
     other = against(measured(stem).strokes, meta["strings"], Exercise("Other string", tuple(reversed(lines)), 60.0))
     assert other.match.as_asked < len(meta["strokes"])
 

@@ -8,13 +8,15 @@ import xml.etree.ElementTree as ElementTree
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 
 import dolcezza
 from dolcezza.app.theme.trade_words import STEPS_BACK
 from dolcezza.app.theme.words import speak, tr
 from dolcezza.app.widgets.job_strip import SMALL_PX
 from dolcezza.app.windows.main_window import MainWindow
+from dolcezza.app.windows.steps import STEPS
+from dolcezza.services import demo
 
 WORDS = Path(dolcezza.__file__).parent / "app" / "theme" / "words"
 TOOL = Path(__file__).parent.parent.parent / "tools" / "translate.py"
@@ -213,3 +215,54 @@ def test_every_step_that_can_be_undone_has_its_words():
         named |= set(re.findall(r'undo\.did\(\s*"([^"]+)"', text)) | set(re.findall(r'_remember\("([^"]+)"', text))
     assert len(named) > 12
     assert sorted(n for n in named if n not in STEPS_BACK) == []
+
+
+ENGLISH = re.compile(
+    r"\b(the|and|with|from|your|of|is|are|not|no|bow|strokes?|it|to|take|video|for|this|that|said|by|string|finger|one|two|less|more)\b"
+)
+
+
+def words_on(top):
+    """All that a page says: labels, buttons, lists, fields, tips, names for a reader of the screen."""
+    for widget in [top, *top.findChildren(QWidget)]:
+        said = [widget.toolTip(), widget.accessibleName(), widget.accessibleDescription(), str(getattr(widget, "empty_text", ""))]
+        if isinstance(widget, QLabel | QAbstractButton | QLineEdit):
+            said.append(widget.text())
+        if isinstance(widget, QLineEdit):
+            said.append(widget.placeholderText())
+        if isinstance(widget, QComboBox):
+            said += [widget.itemText(k) for k in range(widget.count())]
+        yield from (re.sub("<[^>]*>", " ", t) for t in said if t)
+
+
+def test_a_german_desk_speaks_no_english(qapp, qtbot, studio):
+    """All pages with a measured video; what the teacher has written stands as it is."""
+    ids = demo.fill(studio)
+    written = [status.take.title for own in studio.store.all_takes().values() for status in own]
+    written += [s.note for s in studio.students() if s.note]
+    written += [e.note for s in studio.students() for e in studio.practice.entries(s.id) if e.note]
+    assert speak(qapp, "de")
+    try:
+        window = MainWindow(studio)
+        qtbot.addWidget(window)
+        window.show()
+        window.open_take(ids["demo-a1"])
+        qtbot.waitUntil(lambda: window.strokes.canvas.has_image, timeout=30_000)
+        english = set()
+        for step in range(len(STEPS)):
+            window.go_to_step(step)
+            qtbot.wait(60)
+        for k in range(4):
+            window.pages.hold.show_page(k)
+        window.show_profile()
+        for text in words_on(window):
+            own = text
+            for kept in written:
+                own = own.replace(kept, "")
+            if ENGLISH.search(own):
+                english.add(own[:120])
+        assert not english
+        window.jobs.wait()
+        window.pictures.close()
+    finally:
+        assert speak(qapp, "en")

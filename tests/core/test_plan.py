@@ -25,12 +25,19 @@ from dolcezza.core.assignment.plan import (
 from dolcezza.core.assignment.rhythm import DYNAMICS, Bow, Note, Rhythm, read_rhythm, write_rhythm
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.base.errors import ExerciseError
+from dolcezza.reports.language import language
 
 HAIR_MM = 640.0
 
 
 def plan_of(rhythm: str, *, repeat: int = 1, head: str = "bow: 0-1") -> Rhythm:
     return read_rhythm(f"tempo: 60\n{head}\nrepeat: {repeat}\nrhythm: {rhythm}")
+
+
+def said(message) -> str:
+    """In words; German has them too."""
+    assert language("de").sentence(message)
+    return language("en").sentence(message)
 
 
 def ends(plan) -> list[float]:
@@ -50,7 +57,7 @@ def test_dotted_pairs_run_out_of_bow_at_the_second_long_note():
     plan = same_speed(plan_of("1.5 0.5 1.5 0.5"), HAIR_MM)
     assert ends(plan) == pytest.approx([1, 2 / 3, 5 / 3, 4 / 3])
     assert not plan.fits and plan.drift == pytest.approx(4 / 3)
-    assert plan.warnings[0] == "Bow 3 (2.0 s) wants 100 % of the bow and has 33 % left towards the head."
+    assert said(plan.warnings[0]) == "Bow 3 (2.0 s) wants 100 % of the bow and has 33 % left towards the head."
 
 
 def test_a_faster_return_brings_dotted_pairs_back():
@@ -58,7 +65,7 @@ def test_a_faster_return_brings_dotted_pairs_back():
     plan = kept_in(plan_of("1.5 0.5 1.5 0.5"), HAIR_MM)
     assert ends(plan) == pytest.approx([3**-0.5, 0, 3**-0.5, 0], abs=2e-3)
     assert plan.bows[1].speed_cm_s == pytest.approx(3 * plan.bows[0].speed_cm_s, rel=0.01), "a third of the time: three times the speed"
-    assert any("lighter: bow 2" in w for w in plan.warnings)
+    assert any("lighter: bow 2" in said(w) for w in plan.warnings)
 
 
 def test_dotted_pairs_hooked_go_to_and_fro():
@@ -102,7 +109,7 @@ def test_less_bow_fits_the_drift_and_says_where_to_begin():
     plan = less_bow(rhythm, HAIR_MM)
     assert plan.fits and plan.unevenness == pytest.approx(1)
     assert max(ends(plan)) - min(b.start for b in plan.bows) == pytest.approx(1)
-    assert "Begin 0 % up the bow" in plan.advice
+    assert "Begin 0 % up the bow" in said(plan.advice)
 
 
 def test_ways_are_set_side_by_side_the_best_first():
@@ -114,18 +121,18 @@ def test_ways_are_set_side_by_side_the_best_first():
 
 def test_too_slow_and_too_fast_bows_are_said():
     slow = same_speed(plan_of("40", head="bow: 0-1"), HAIR_MM)
-    assert slow.bows[0].speed_cm_s == pytest.approx(1.6) and "may not speak" in slow.warnings[0]
+    assert slow.bows[0].speed_cm_s == pytest.approx(1.6) and "may not speak" in said(slow.warnings[0])
     quick = same_speed(plan_of("0.25@1 4"), HAIR_MM)
-    assert quick.bows[0].speed_cm_s > FASTEST_CM_S and any("may skate" in w for w in quick.warnings)
+    assert quick.bows[0].speed_cm_s > FASTEST_CM_S and any("may skate" in said(w) for w in quick.warnings)
     calm = same_speed(plan_of("0.25 0.25"), HAIR_MM)
     assert calm.bows[0].share < 0.3, "short notes alone do not take the whole bow"
 
 
 def test_a_retake_without_time_is_said():
     plan = same_speed(plan_of("0.25 ^1"), HAIR_MM)
-    assert any("no time to lift after bow 1" in w for w in plan.warnings)
+    assert any("no time to lift after bow 1" in said(w) for w in plan.warnings)
     rested = same_speed(plan_of("1 r1 ^1"), HAIR_MM)
-    assert not any("no time" in w for w in rested.warnings) and rested.bows[1].start_s == pytest.approx(2.0)
+    assert not any("no time" in said(w) for w in rested.warnings) and rested.bows[1].start_s == pytest.approx(2.0)
     assert rested.bows[1].down and rested.bows[1].start == pytest.approx(0)
 
 

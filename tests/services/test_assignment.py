@@ -16,7 +16,7 @@ from dolcezza.core.base.message import Message
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.pipeline.sound_pass import NO_SOUND, OTHERS, OVERLOADED, SILENT, TUNING, listen
 from dolcezza.services.assignment import NOTHING, against
-from dolcezza.services.bow_plans import READY_RHYTHMS, drift_words, plan_text, table
+from dolcezza.services.bow_plans import READY_RHYTHMS, drift_said, plan_text, table
 from dolcezza.services.exercises import ExerciseShelf
 from tests_support import series_from
 
@@ -72,7 +72,7 @@ def test_plans_of_the_worked_examples():
         assert plans[0].fits and plans[0].rhythm.string == "A"
         assert read_exercise(write_exercise(to_exercise(plans[0]))).seconds == pytest.approx(to_exercise(plans[0]).seconds)
     dotted = plan_text(READY_RHYTHMS["Dotted pairs"], spec)
-    assert "nearer to the head" in drift_words(dotted[-1]) and drift_words(dotted[0]) == "The pattern comes back to its start."
+    assert drift_said(dotted[-1]).id == "plan.drifts to the head" and drift_said(dotted[0]).id == "plan.comes back"
     assert "cm/s" in table(dotted[0])
 
 

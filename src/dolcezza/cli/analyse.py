@@ -58,7 +58,7 @@ def run_analyse(options: argparse.Namespace) -> int:
         matched = how.match
         if matched is not None:
             write_match(matched, options.out)
-        print(how.sentence)
+        print(language("en").sentence(how.how))
     if told is not None:
         write_played(told, options.out)
         print(performance_words(told))

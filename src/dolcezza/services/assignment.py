@@ -14,6 +14,7 @@ from dolcezza.core.assignment.match import Match, match, recognise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.assignment.use import BowUse
 from dolcezza.core.base.errors import ExerciseError
+from dolcezza.core.base.message import Message
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.storage.files import write_whole
 
@@ -31,11 +32,11 @@ def read_exercise_file(path: Path) -> Exercise:
 
 @dataclass(frozen=True)
 class Assigned:
-    """A take against its assignment: ``match`` None = nothing fits or nothing was asked; ``sentence`` says how it went; ``recognised``:
-    the program found out by itself what was played, ``sure`` or not."""
+    """A take against its assignment: ``match`` None = nothing fits or nothing was asked; ``how`` it went; ``recognised``: the program
+    found out by itself what was played, ``sure`` or not."""
 
     match: Match | None
-    sentence: str
+    how: Message
     recognised: bool = False
     sure: bool = True
 
@@ -48,20 +49,31 @@ def against(strokes: Sequence[Stroke], strings: str, wanted: Exercise | None, ch
     if wanted is not None:
         check(wanted, strings)
         found = match(wanted, strokes)
-        return Assigned(found, in_words(found))
+        return Assigned(found, how_it_went(found))
     guess = recognise([e for e in choices or ready_made(strings) if told_by_strokes(e)], strokes)
     if guess is None:
-        return Assigned(None, "None of the exercises fits what was played: say what was asked.", recognised=True, sure=False)
-    sure = "" if guess.sure else " (not sure)"
-    said = f"Recognised{sure}: {guess.match.exercise.name}. {in_words(guess.match)}"
+        return Assigned(None, Message("assigned.nothing fits"), recognised=True, sure=False)
+    values = {"exercise": exercise_said(guess.match.exercise.name), "how": how_it_went(guess.match)}
+    said = Message("assigned.recognised" if guess.sure else "assigned.recognised, not sure", values)
     return Assigned(guess.match, said, recognised=True, sure=guess.sure)
 
 
-def in_words(found: Match) -> str:
+def how_it_went(found: Match) -> Message:
     """How many strokes were as asked, and what was not."""
     faults = Counter(f for p in found.pairs for f in p.faults)
-    said = ", ".join(f"{count} {fault}" for fault, count in faults.most_common())
-    return f"{found.as_asked} of {len(found.exercise.strokes)} strokes as asked{f'; {said}' if said else ''}."
+    values: dict[str, Any] = {"right": found.as_asked, "of": len(found.exercise.strokes)}
+    if not faults:
+        return Message("assigned.as asked", values)
+    counts = tuple(Message("assigned.count", {"count": n, "fault": Message(f"match.{f}")}) for f, n in faults.most_common())
+    return Message("assigned.with faults", values | {"faults": counts})
+
+
+READY_NAMES = frozenset(e.name for e in ready_made("GDAE"))
+
+
+def exercise_said(name: str) -> Message:
+    """The name of an exercise: a ready-made one in the language that is set, the teacher's own as it was given."""
+    return Message(f"exercise.{name}") if name in READY_NAMES else Message("as said", {"text": name})
 
 
 def match_to_dict(found: Match) -> dict[str, Any]:

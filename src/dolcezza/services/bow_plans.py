@@ -8,7 +8,9 @@ from pathlib import Path
 from dolcezza.core.assignment.plan import Plan, ways
 from dolcezza.core.assignment.rhythm import Rhythm, read_rhythm
 from dolcezza.core.base.errors import ExerciseError
+from dolcezza.core.base.message import Message
 from dolcezza.core.instrument.catalog import InstrumentSpec
+from dolcezza.reports.language import language
 
 READY_RHYTHMS: dict[str, str] = {
     "Equal notes": "plan: Equal notes\ntempo: 60\nrepeat: 2\nrhythm: 2 2\n",
@@ -44,18 +46,19 @@ def read_plan_file(path: Path, spec: InstrumentSpec) -> list[Plan]:
     return plan_text(text, spec)
 
 
-def drift_words(plan: Plan) -> str:
+def drift_said(plan: Plan) -> Message:
     """Where repeating the pattern takes the bow."""
     if abs(plan.drift) < 0.005:
-        return "The pattern comes back to its start."
-    return f"Each time round the bow is {100 * abs(plan.drift):.0f} % nearer to the {'head' if plan.drift > 0 else 'frog'}."
+        return Message("plan.comes back")
+    return Message(f"plan.drifts to the {'head' if plan.drift > 0 else 'frog'}", {"share": 100 * abs(plan.drift)})
 
 
 def table(plan: Plan) -> str:
     """A plan as lines of text, one a bow."""
-    rows = [f"{plan.way}: {plan.advice} {drift_words(plan)}"]
+    english = language("en")
+    rows = [f"{plan.way}: {english.sentences([plan.advice, drift_said(plan)])}"]
     for b in plan.bows:
         places = " ".join(f"{100 * p:.0f}" for p in b.places)
         way = f"{b.number:3d} {'down' if b.down else 'up  '} {b.beats:g} beats  {100 * b.start:4.0f} % -> {places} %"
         rows.append(f"  {way}  {b.speed_cm_s:5.1f} cm/s{'  taken again' if b.retake else ''}")
-    return "\n".join([*rows, *(f"  ! {w}" for w in plan.warnings)])
+    return "\n".join([*rows, *(f"  ! {english.sentence(w)}" for w in plan.warnings)])

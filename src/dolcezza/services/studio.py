@@ -16,6 +16,7 @@ import platformdirs
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.base.errors import MediaError, StudioError
+from dolcezza.core.base.message import Message
 from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.media.probe import fingerprint, probe
@@ -339,7 +340,7 @@ class Studio:
         """A measured take against what was to be played. Raises ExerciseError."""
         text = self.store.assignments.of(stored.take_id)
         if text == NOTHING:
-            return Assigned(None, "Nothing was asked: free playing.")
+            return Assigned(None, Message("assigned.free playing"))
         wanted = read_exercise(text, self.marks(self.store.take(stored.take_id).student_id)) if text else None
         return against(stored.strokes, strings, wanted, list(self.exercises.all(strings).values()))
 

@@ -9,7 +9,7 @@ from PySide6.QtGui import QCloseEvent, QImage
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from dolcezza.app.dialogs.side_by_side import SideBySide
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.parts import faint, label
 from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.app.workers.frame_feeder import FrameFeeder
@@ -62,7 +62,7 @@ class PhonesWindow(SideBySide):
     def _show(self) -> None:
         for feeder, moment in zip(self._feeders, self.moments, strict=True):
             feeder.request(max(0.0, moment))
-        self.clock.setText(f"{self.moments[0]:.2f} s")
+        self.clock.setText(f"{spoken().number(self.moments[0], 2)} s")
 
     def whole_s(self) -> float:
         """As it was filmed."""

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QObject, Signal
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import fault_words, show, tr
+from dolcezza.app.theme.words import fault_words, show, spoken, tr
 from dolcezza.app.views.bow_plan import EXERCISE, MIXES, BowPlanView
 from dolcezza.app.views.bow_use import FIND_OUT, NOT_ASKED, BowUseView
 from dolcezza.app.views.strokes import StrokesView
@@ -20,10 +20,11 @@ from dolcezza.core.assignment.plan import UNEVEN, Plan, to_exercise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.message import Message
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.services.assignment import NOTHING, Assigned
-from dolcezza.services.bow_plans import drift_words, plan_text
+from dolcezza.services.bow_plans import drift_said, plan_text
 from dolcezza.services.studio import Studio
 
 MOST_DRAWN = 240
@@ -98,7 +99,7 @@ class AssignmentPresenter(QObject):
         try:
             how = self._studio.assigned(analysis, spec.strings)
         except DolcezzaError as error:
-            how = Assigned(None, fault_words(error))
+            how = Assigned(None, Message("as said", {"text": fault_words(error)}))
         marks = asked_marks(how.match, analysis.strokes, end_s=float(analysis.series.t[-1])) if how.match is not None else []
         certain = how.match if not how.recognised or how.sure else None
         use = bow_use(
@@ -141,7 +142,7 @@ class AssignmentPresenter(QObject):
         self.judged_again.emit()
 
     def _edit(self) -> None:
-        chosen = self._exercises().get(self._use.exercise.currentText())
+        chosen = self._exercises().get(self._use.exercise.currentData())
         if chosen is None and self._selection.analysis is not None:
             try:
                 how = self._studio.assigned(self._selection.analysis, self._spec.strings)
@@ -175,7 +176,7 @@ class AssignmentPresenter(QObject):
         if 0 <= k < len(self._plans):
             self._way = k
             plan = self._plans[k]
-            self._plan.show_plans(self._plans, k, drawn_plan(plan), drift_words(plan))
+            self._plan.show_plans(self._plans, k, drawn_plan(plan), spoken().sentence(drift_said(plan)))
 
     def _show_exercise(self, text: str) -> None:
         try:

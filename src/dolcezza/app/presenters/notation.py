@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog
 
 from dolcezza.app.models.selection import Selection
-from dolcezza.app.theme.words import fault_words, mark, tr
+from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.notation import NotationView
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.plan_plot import share_words
@@ -30,7 +30,7 @@ from dolcezza.core.score.mei import staves
 from dolcezza.core.score.scales import keys_for
 from dolcezza.core.score.score import Score, part
 from dolcezza.core.sound.tuning import believed_cents
-from dolcezza.services.bow_plans import drift_words
+from dolcezza.services.bow_plans import drift_said
 from dolcezza.services.notation import engraved, scale_mei, score_of, write_score
 from dolcezza.services.studio import Studio
 
@@ -248,7 +248,7 @@ class NotationPresenter(QObject):
         if self._score is None or not self._plans:
             return
         plan = self._plans[self._way]
-        self._view.show_plans(self._score.title, self._plans, self._way, self._sheet_bows(plan), drift_words(plan))
+        self._view.show_plans(self._score.title, self._plans, self._way, self._sheet_bows(plan), spoken().sentence(drift_said(plan)))
 
     def _sheet_bows(self, plan: Plan) -> list[SheetBow]:
         assert self._score is not None

@@ -25,6 +25,26 @@ TRADE = (
     mark("Whole bows"), mark("Half bows"), mark("Each note three times"), mark("Two notes to a bow"), mark("Three notes to a bow"),
     mark("Four notes to a bow"), mark("Two tied, two separate"), mark("Eight notes to a bow"), mark("B flat"), mark("E flat"),
     mark("A flat"),
+    # ways to divide the bow, rhythms to begin with
+    mark("One speed"), mark("Faster return"), mark("Less bow"), mark("Short note hooked on"), mark("Taken again"),
+    mark("Equal notes"), mark("Dotted pairs"), mark("Three slurred and one"), mark("Two slurred and two separate"), mark("Loud and soft"),
+    # what the figures of the bow's use mean
+    mark("0 = the very frog; the strokes' own nearest ends"), mark("1 = the very head; the strokes' own farthest ends"),
+    mark("share of the hair, mean of the strokes"), mark("mean of the strokes"), mark("1 = the same speed all along a stroke"),
+    mark("bow used by down-bows less that of up-bows; not 0 = the bow wanders along"),
+    mark("how far each stroke starts farther towards the head than the one before in its direction"),
+    mark("how far into the bow strokes begin against where they should, + = the first part is left out"),
+    mark("1 = as fast as length, tempo and part of the bow ask"), mark("1 = as much bow as was asked"), mark("share of the hair"),
+    # posture
+    mark("o'clock"), mark("of the shoulder width"),
+    mark("direction of the instrument, twelve = straight ahead of the player, nine = to the left"),
+    mark("neck against the floor, + = the scroll is higher"), mark("head against the trunk, + = tilted to the instrument's side"),
+    mark("between where the nose points and the scroll, seen from above"),
+    mark("endpin beside the midline of the body, + = to the bow's side"), mark("knees above the hips; below = the seat is higher"),
+    # why a ready-made profile has the lane that it has
+    mark("A wide lane, so that placing is learned before steering."), mark("Half-way is the middle of this lane."),
+    mark("The lane is a choice of its own: it comes with no hold and no arm. Half-way is the middle of this one."),
+    mark("Half-way, then one hair-width nearer the bridge."), mark("Tone is a matter of the tune."),
     # joints of the hand
     mark("Thumb, middle joint"), mark("Index finger, knuckle"), mark("Index finger, middle joint"), mark("Middle finger, knuckle"),
     mark("Middle finger, middle joint"), mark("Ring finger, knuckle"), mark("Ring finger, middle joint"),

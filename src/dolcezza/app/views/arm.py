@@ -41,7 +41,8 @@ STAIR_WORDS = {
     "even": mark("The elbow rises evenly."), "flat": mark("The elbow hardly rises."), "broken": mark("The steps are unlike."),
     "reversed": mark("The steps go the other way."), "cannot tell": mark("Fewer than two strings were played."),
 }  # fmt: skip
-UNITS = {"deg": "°", "mm": " mm", "of shoulder width": " of the shoulder width", "": ""}
+UNITS = {"deg": "°", "mm": " mm", "": ""}
+UNIT_WORDS = {"of shoulder width": mark("of the shoulder width")}
 
 JointPlaces = list[tuple[float, dict[str, tuple[float, float]]]]
 
@@ -188,9 +189,9 @@ class ArmView(TakePage):
     def _figure(sign: Sign) -> str:
         decimals = 2 if abs(sign.reference) < 1 else 1
         spread = max(sign.sd, 10.0**-decimals)
-        unit = UNITS.get(sign.unit, f" {sign.unit}")
-        begins = tr("begins at {0}").format(f"{sign.reference:.{decimals}f}")
-        return f"{sign.value:.{decimals}f} ± {spread:.{decimals}f}{unit}; {begins}".replace("-", "−")
+        unit = UNITS[sign.unit] if sign.unit in UNITS else f" {tr(UNIT_WORDS.get(sign.unit, sign.unit))}"
+        value, spread_words, reference = (spoken().number(v, decimals) for v in (sign.value, spread, sign.reference))
+        return f"{value} ± {spread_words}{unit}; {tr('begins at {0}').format(reference)}"
 
     def _sign_lines(self, sign: Sign) -> list[str]:
         own = ", " + tr("own quiet strokes {0:.2f}").format(sign.own) if math.isfinite(sign.own) else ""

@@ -16,12 +16,13 @@ from PySide6.QtWidgets import (
 )
 
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.widgets.line_builder import LineBuilder
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.plan_plot import DrawnBow, PlanPlot
 from dolcezza.app.widgets.rhythm_builder import RhythmBuilder
 from dolcezza.core.assignment.plan import Plan
+from dolcezza.services.assignment import exercise_said
 from dolcezza.services.bow_plans import READY_RHYTHMS
 
 RHYTHM, EXERCISE = "rhythm", "exercise"
@@ -98,7 +99,7 @@ class BowPlanView(QWidget):
             row.addWidget(button)
         row.addStretch(1)
         box.addLayout(row)
-        self.ready = choice(tr("Begin with"), list(READY_RHYTHMS))
+        self.ready = choice(tr("Begin with"), {name: name for name in READY_RHYTHMS})
         self.ready.activated.connect(self._pick)
         self.mix = choice(tr("Made up for you"), {name: name for name in MIXES})
         self.mix.activated.connect(lambda _k: self.mix_wanted.emit(self.mix.currentData()))
@@ -193,7 +194,7 @@ class BowPlanView(QWidget):
         (self.rhythm_written if self._mode == RHYTHM else self.exercise_written).emit(self.texts[self._mode])
 
     def _pick(self) -> None:
-        name = self.ready.currentText()
+        name = self.ready.currentData()
         if self._mode == RHYTHM:
             self.set_text(RHYTHM, READY_RHYTHMS[name])
         else:
@@ -210,10 +211,17 @@ class BowPlanView(QWidget):
     _names: Sequence[str] = ()
 
     def _fill_ready(self) -> None:
-        now = self.ready.currentText()
+        now = self.ready.currentData()
         self.ready.clear()
-        self.ready.addItems(list(READY_RHYTHMS) if self._mode == RHYTHM else list(self._names))
-        self.ready.setCurrentText(now)
+        for name in READY_RHYTHMS if self._mode == RHYTHM else self._names:
+            self.ready.addItem(tr(name) if self._mode == RHYTHM else spoken().sentence(exercise_said(name)), name)
+        self._show_ready(now)
+
+    def _show_ready(self, name: str | None) -> None:
+        """The list stands at what is shown, where it is among the ready ones."""
+        k = self.ready.findData(name)
+        if k >= 0:
+            self.ready.setCurrentIndex(k)
 
     # what came out
 
@@ -221,10 +229,11 @@ class BowPlanView(QWidget):
         """The ways of a rhythm, and the chosen one drawn."""
         self.fault.setText("")
         plan = plans[chosen]
-        self.head.setText(f"{plan.rhythm.name}: {plan.way.lower()}")
-        self.ready.setCurrentText(plan.rhythm.name)
-        self.advice.setText(" ".join([plan.advice, drift]))
-        self.summary.setText("\n".join(plan.warnings) or tr("No warnings."))
+        called = tr(plan.way)
+        self.head.setText(f"{tr(plan.rhythm.name)}: {called[:1].lower()}{called[1:]}")
+        self._show_ready(plan.rhythm.name)
+        self.advice.setText(" ".join([spoken().sentence(plan.advice), drift]))
+        self.summary.setText("\n".join(map(spoken().sentence, plan.warnings)) or tr("No warnings."))
         self._draw(bows, plan.rhythm.low, plan.rhythm.high)
         empty(self._ways)
         for k, way in enumerate(plans):
@@ -233,7 +242,7 @@ class BowPlanView(QWidget):
             now = "▸ " if k == chosen else ""
             low, high = f"{min(speeds):.0f}", f"{max(speeds):.0f}"
             speed = low if low == high else tr("{0} to {1}").format(low, high)
-            row = Row(k, f"{now}{way.way}", [f"{fits}, {speed} cm/s. {way.advice}"])
+            row = Row(k, f"{now}{tr(way.way)}", [f"{fits}, {speed} cm/s. {spoken().sentence(way.advice)}"])
             row.across.setContentsMargins(10, 5, 10, 5)
             row.chosen.connect(self.way_chosen)
             self._ways.addWidget(row)
@@ -242,8 +251,8 @@ class BowPlanView(QWidget):
     def show_exercise(self, name: str, seconds: float, counts: Mapping[str, int], bows: Sequence[DrawnBow], own: bool) -> None:
         """An exercise drawn, with what was worked out of it; ``own``: it is the teacher's, so it can be removed."""
         self.fault.setText("")
-        self.head.setText(name)
-        self.ready.setCurrentText(name)
+        self.head.setText(spoken().sentence(exercise_said(name)))
+        self._show_ready(name)
         self.advice.setText(tr("{0} strokes in {1:.0f} min {2:.0f} s.").format(sum(counts.values()), seconds / 60, seconds % 60))
         self.summary.setText(tr("On each string: ") + ", ".join(f"{string} {count}" for string, count in counts.items()) + ".")
         self.remove_button.setEnabled(own)

@@ -24,7 +24,7 @@ from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.moments import passing_moments, telling_moments
 from dolcezza.reports.findings import messages_of
 from dolcezza.reports.sound import sound_lines, worth_hearing
-from dolcezza.services.assignment import Assigned
+from dolcezza.services.assignment import Assigned, exercise_said
 from dolcezza.storage.records import StoredAnalysis
 
 FIND_OUT, NOT_ASKED, ALL = mark("Recognise it"), mark("Nothing was asked"), mark("all strings")
@@ -98,12 +98,13 @@ class BowUseView(TakePage):
         self.ribbon.set_take(analysis.series if analysis else None, analysis.strokes if analysis else [], strings, limit, set())
         self.ribbon.set_asked(marks)
         self.exercise.clear()
-        known = {**{key: tr(words) for key, words in OPEN_CHOICES.items()}, **{name: name for name in exercises}}
+        known: dict[str, str] = {key: tr(words) for key, words in OPEN_CHOICES.items()}
+        known |= {name: spoken().sentence(exercise_said(name)) for name in exercises}
         for key, words in (known | {chosen: known.get(chosen, chosen)}).items():
             self.exercise.addItem(words, key)
         self.exercise.setCurrentIndex(self.exercise.findData(chosen))
         self.exercise.setEnabled(analysis is not None)
-        self.sentence.setText(how.sentence if how is not None else tr(NO_TAKE))
+        self.sentence.setText(spoken().sentence(how.how) if how is not None else tr(NO_TAKE))
         self.scope.clear()
         self.scope.addItem(tr(ALL), ALL)
         for name in (n for n in use if n != "all"):
@@ -164,7 +165,7 @@ class BowUseView(TakePage):
             lead.setAccessibleName(f"{tr(words)} {lead.text()}")
             lead.chosen.connect(partial(self._to_figure, key))
             for column, made in ((0, name_of), (1, lead)):
-                made.setToolTip(f"{meaning}\n" + tr("Click: to its frame; again: to the next one"))
+                made.setToolTip(f"{tr(meaning)}\n" + tr("Click: to its frame; again: to the next one"))
                 self.figures.addWidget(made, k, column)
         said = {
             True: tr("The strokes keep away from the frog."), False: tr("The frog is reached."),

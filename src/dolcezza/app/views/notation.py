@@ -10,7 +10,7 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QResizeE
 from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QScrollArea, QSpinBox, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import tr
+from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.parts import Row, choice, empty, faint, label, scroll_column
 from dolcezza.app.widgets.score_sheet import ScoreSheet, SheetBow
 from dolcezza.core.assignment.plan import Plan
@@ -196,15 +196,15 @@ class NotationView(QWidget):
         self.fault.setText("")
         plan = plans[chosen]
         self.head.setText(title)
-        self.advice.setText(" ".join([plan.advice, drift]))
-        self.summary.setText("\n".join(plan.warnings))
+        self.advice.setText(" ".join([spoken().sentence(plan.advice), drift]))
+        self.summary.setText("\n".join(map(spoken().sentence, plan.warnings)))
         self.sheet.set_bows(bows)
         empty(self._ways)
         for k, way in enumerate(plans):
             fits = tr("stays in the bow") if way.fits else tr("leaves the bow")
             speeds = sorted(b.speed_cm_s for b in way.bows)
             row = Row(
-                k, f"{'▸ ' if k == chosen else ''}{way.way}", [tr("{0}, {1:.0f} to {2:.0f} cm/s").format(fits, speeds[0], speeds[-1])]
+                k, f"{'▸ ' if k == chosen else ''}{tr(way.way)}", [tr("{0}, {1:.0f} to {2:.0f} cm/s").format(fits, speeds[0], speeds[-1])]
             )
             row.across.setContentsMargins(10, 5, 10, 5)
             row.chosen.connect(self.way_chosen)

@@ -223,7 +223,9 @@ class ProfileView(QWidget):
         self.scaled.setEnabled(lane.measure == "mm")
         low, high = lane.band_mm(spec)
         self.lane_drawing.show_lane(low, high, spec)
-        self.lane_words.setText(tr("On {0}: {1:.0f} to {2:.0f} mm from the bridge. {3}").format(spec.name, low, high, _short(lane.reason)))
+        self.lane_words.setText(
+            tr("On {0}: {1:.0f} to {2:.0f} mm from the bridge. {3}").format(spec.name, low, high, tr(_short(lane.reason)))
+        )
 
     def _show_order(self, profile: Profile, spec: InstrumentSpec) -> None:
         order = profile.order.get(spec.family, "")

@@ -112,7 +112,8 @@ class ProgressView(QWidget):
             if len(course.points) > 1:
                 first, last = course.points[-2], course.points[-1]
                 d = 1 if course.unit else 2
-                figures = f"{first.value:.{d}f} → {last.value:.{d}f} ± {last.sd:.{d}f}{course.unit}".replace("-", "−")
+                number = spoken().number
+                figures = f"{number(first.value, d)} → {number(last.value, d)} ± {number(last.sd, d)}{course.unit}"
                 lines = [f"{tr(MARKS[course.latest])}: {figures}", *([self._task(course)] if course.task else [])]
                 if since is not None and (change := course.since(since)) is not Change.UNKNOWN:
                     lines.append(tr("since the plan began on {0:%d %B}: {1}").format(since, tr(change)))
@@ -164,7 +165,7 @@ class ProgressView(QWidget):
         course = self._courses[0]
         point = course.points[-1]
         d = 1 if course.unit else 2 if point.sd else 0
-        figure = f"{point.value:.{d}f}{course.unit}".replace("-", "−")
+        figure = f"{spoken().number(point.value, d)}{course.unit}"
         return [tr("So far: {0}, {1} on {2}.").format(self._name(course), figure, day_words(point.day, "%d %B"))]
 
     @staticmethod
@@ -192,7 +193,7 @@ class ProgressView(QWidget):
                 lines = [tr("? can't tell"), tr("{0}: nothing new yet; film the same task again.").format(self._name(h.course))]
             else:
                 d = 1 if h.course.unit else 2 if h.before.sd else 0
-                figures = f"{h.before.value:.{d}f} → {h.after.value:.{d}f}{h.course.unit}".replace("-", "−")
+                figures = f"{spoken().number(h.before.value, d)} → {spoken().number(h.after.value, d)}{h.course.unit}"
                 lines = [tr(MARKS[h.change]), f"{self._name(h.course)}: {figures}"]
             row = Row(-1, name, lines)
             if h.course is not None:

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from dolcezza.app.theme.words import day_words, tr
+from dolcezza.app.theme.words import day_words, spoken, tr
 from dolcezza.app.widgets.plot import PickPlot
 from dolcezza.core.practice.figure import Point
 from dolcezza.core.practice.progress import Course
@@ -40,7 +40,7 @@ class CoursePlot(PickPlot):
 
     def _words(self, p: Point) -> str:
         unit = self._course.unit if self._course is not None else ""
-        figure = f"{p.value:.1f} ± {p.sd:.1f}{unit}".replace("-", "−")
+        figure = f"{spoken().number(p.value, 1)} ± {spoken().number(p.sd, 1)}{unit}"
         return tr("{0:%d %B %Y}: {1} from {2} strokes").format(p.day, figure, p.strokes)
 
     def _range(self) -> tuple[float, float]:
@@ -81,7 +81,7 @@ class CoursePlot(PickPlot):
         painter.drawLine(QPointF(field.left(), target), QPointF(field.right(), target))
         painter.setPen(QColor(p.ink))
         aim = QRectF(field.right() - 130, target - 17, 126, 16)
-        painter.drawText(aim, Qt.AlignmentFlag.AlignRight, tr("aim {0}").format(f"{course.target:g}{course.unit}"))
+        painter.drawText(aim, Qt.AlignmentFlag.AlignRight, tr("aim {0:g}{1}").format(course.target, course.unit))
         low, high = self._range()
         painter.setPen(QColor(p.faint))
         for value, words in zip((low, 0.5 * (low + high), high), self.scale_words(), strict=True):
@@ -107,7 +107,7 @@ class CoursePlot(PickPlot):
             return []
         low, high = self._range()
         d = 0 if high - low > 4 else 1 if high - low > 0.4 else 2
-        return [f"{v:.{d}f}{self._course.unit.strip()}".replace("-", "−") for v in (low, 0.5 * (low + high), high)]
+        return [f"{spoken().number(v, d)}{self._course.unit.strip()}" for v in (low, 0.5 * (low + high), high)]
 
     def point_at(self, place: QPointF) -> int:
         """Number of the point under a place of the widget, -1 = none."""

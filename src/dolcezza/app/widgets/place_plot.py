@@ -28,7 +28,7 @@ class PlacePlot(StepPlot):
     def set_time(self, shares: Sequence[float], reach: tuple[float, float] | None) -> None:
         """Shares of the time (ten), and the reach of the strokes (frog, tip), None = not known."""
         self._shares, self._reach, self.at = tuple(shares), reach, -1
-        words = ", ".join(f"{10 * k} to {10 * k + 10} %: {show('share', s)}" for k, s in enumerate(shares))
+        words = ", ".join(tr("{0} to {1} %: {2}").format(10 * k, 10 * k + 10, show("share", s)) for k, s in enumerate(shares))
         self.setAccessibleDescription(words or tr("Analyse the video first."))
         self.update()
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from dolcezza.app.theme.words import mark, tr
+from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.widgets.parts import Row, empty, label
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.findings.profiles import Profile
@@ -16,6 +16,7 @@ WORDS = {
     "knee_over_hip": mark("Knees above the hips"),
 }  # fmt: skip
 UNITS = {"deg": "°", "": ""}
+UNIT_WORDS = {"of shoulder width": mark("of the shoulder width")}
 
 
 class PostureList(QWidget):
@@ -40,7 +41,7 @@ class PostureList(QWidget):
             row = Row(k, self.said(figure), [beside] if (beside := self._beside(figure, profile)) else [])
             row.across.setContentsMargins(10, 4, 10, 4)
             row.setToolTip(
-                tr("{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.").format(figure.meaning)
+                tr("{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.").format(tr(figure.meaning))
             )
             row.chosen.connect(self._choose)
             self._box.addWidget(row)
@@ -55,12 +56,13 @@ class PostureList(QWidget):
     def said(figure: PostureFigure) -> str:
         """One figure with its ± and unit."""
         decimals = 1 if abs(figure.value) < 20 else 0
-        unit = UNITS.get(figure.unit, f" {figure.unit}")
-        return f"{tr(WORDS[figure.name])} {figure.value:.{decimals}f} ± {figure.sd:.{decimals}f}{unit}".replace("-", "−")
+        unit = UNITS[figure.unit] if figure.unit in UNITS else f" {tr(UNIT_WORDS.get(figure.unit, figure.unit))}"
+        value, sd = (spoken().number(v, decimals) for v in (figure.value, figure.sd))
+        return f"{tr(WORDS[figure.name])} {value} ± {sd}{unit}"
 
     @staticmethod
     def _beside(figure: PostureFigure, profile: Profile | None) -> str:
         band = profile.posture.get(figure.name) if profile is not None else None
         if band is None or profile is None or band.holds(figure.value, figure.sd):
             return ""
-        return f"{profile.name}: {band.low:g} to {band.high:g}".replace("-", "−")
+        return tr("{0}: {1:g} to {2:g}").format(profile.name, band.low, band.high)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 import scipy
@@ -15,6 +16,7 @@ import scipy
 from dolcezza.core.assignment.exercise import Exercise, Item, Line
 from dolcezza.core.assignment.rhythm import Bow, Rhythm
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.message import NOTHING, Message
 
 FASTEST_CM_S, SLOWEST_CM_S = 110.0, 3.0
 """Bows quicker than this whistle or skate, slower ones hardly speak (common practice, no source; the teacher decides)."""
@@ -60,14 +62,14 @@ class PlannedBow:
 @dataclass(frozen=True)
 class Plan:
     """A division of the bow. ``drift``: share of the bow by which one pattern moves the start of the next (two patterns where their
-    number of bows is odd); ``warnings`` in words; ``cost``: 0 = nothing to mind, for setting ways side by side."""
+    number of bows is odd); ``cost``: 0 = nothing to mind, for setting ways side by side."""
 
     way: str
     rhythm: Rhythm
     bows: tuple[PlannedBow, ...]
     drift: float
-    warnings: tuple[str, ...]
-    advice: str
+    warnings: tuple[Message, ...]
+    advice: Message
     cost: float
 
     @property
@@ -112,7 +114,7 @@ def _laid(rhythm: Rhythm, bows: list[Bow], shares: Array, start: float) -> list[
     return out
 
 
-def _plan(way: str, rhythm: Rhythm, bows: list[Bow], shares: Array, hair_mm: float, advice: str, *, start: float, extra: float) -> Plan:
+def _plan(way: str, rhythm: Rhythm, bows: list[Bow], shares: Array, hair_mm: float, advice: Message, *, start: float, extra: float) -> Plan:
     laid = _laid(rhythm, bows, shares, start)
     pace = shares / np.array([b.need for b in bows])
     pace = pace / float(np.median(pace))
@@ -152,40 +154,44 @@ def _cost(rhythm: Rhythm, planned: list[PlannedBow]) -> float:
     return float(10.0 * (over > 0) + over / len(planned) + uneven + 2.0 * quick / len(planned))
 
 
-def _warnings(rhythm: Rhythm, planned: list[PlannedBow]) -> list[str]:
+def _warnings(rhythm: Rhythm, planned: list[PlannedBow]) -> list[Message]:
     out = []
     for b in planned:
         past_tip, past_frog = b.end - rhythm.high, rhythm.low - b.end
         if past_tip > OUT or past_frog > OUT:
             left = max(0.0, (rhythm.high - b.start) if b.down else (b.start - rhythm.low))
-            out.append(
-                f"Bow {b.number} ({b.start_s:.1f} s) wants {100 * b.share:.0f} % of the bow and has {100 * left:.0f} % left "
-                f"towards the {'head' if b.down else 'frog'}."
-            )
+            end = "head" if b.down else "frog"
+            values = {"number": b.number, "start_s": b.start_s, "share": 100 * b.share, "left": 100 * left}
+            out.append(Message(f"plan.too little towards the {end}", values))
             break
     for b in planned:
         if b.speed_cm_s > FASTEST_CM_S:
-            out.append(f"Bow {b.number} moves at {b.speed_cm_s:.0f} cm/s: it may skate; use less bow.")
+            out.append(Message("plan.may skate", {"number": b.number, "speed": b.speed_cm_s}))
             break
     for b in planned:
         if b.speed_cm_s < SLOWEST_CM_S:
-            out.append(f"Bow {b.number} moves at {b.speed_cm_s:.1f} cm/s: it may not speak; change the bow within the note.")
+            out.append(Message("plan.may not speak", {"number": b.number, "speed": b.speed_cm_s}))
             break
     fast, slow = [b for b in planned if b.pace > UNEVEN], [b for b in planned if b.pace < 1 / UNEVEN]
     if fast:
-        out.append(f"Faster than the rest, so lighter: {_numbers(fast)}.")
+        out.append(Message("plan.lighter", _numbers(fast)))
     if slow:
-        out.append(f"Slower than the rest, so nearer to the bridge or with a little more weight: {_numbers(slow)}.")
+        out.append(Message("plan.nearer or heavier", _numbers(slow)))
     for b, after in pairwise(planned):
         if after.retake and b.seconds < 2 * RETAKE_S:
-            out.append(f"There is no time to lift after bow {b.number}: it lasts {b.seconds:.2f} s.")
+            out.append(Message("plan.no time to lift", {"number": b.number, "seconds": b.seconds}))
             break
     return out
 
 
-def _numbers(bows: list[PlannedBow]) -> str:
-    said = ", ".join(f"bow {b.number} ({b.pace:.1f} x)" for b in bows[:4])
-    return said + (f" and {len(bows) - 4} more" if len(bows) > 4 else "")
+MOST_NAMED = 4
+"""So many bows are named; of the others it is said how many there are."""
+
+
+def _numbers(bows: list[PlannedBow]) -> dict[str, Any]:
+    """Which bows, with their pace against the rest."""
+    named = tuple(Message("plan.bow", {"number": b.number, "pace": b.pace}) for b in bows[:MOST_NAMED])
+    return {"bows": named, "more": Message("plan.and more", {"n": len(bows) - MOST_NAMED}) if len(bows) > MOST_NAMED else NOTHING}
 
 
 def same_speed(rhythm: Rhythm, hair_mm: float) -> Plan:
@@ -193,7 +199,7 @@ def same_speed(rhythm: Rhythm, hair_mm: float) -> Plan:
     bows = list(rhythm.bows) * rhythm.repeats
     return _plan(
         "One speed", rhythm, bows, _natural(rhythm, bows, hair_mm), hair_mm,
-        "Every note gets bow by its length.", start=rhythm.start, extra=0.0,
+        Message("plan.by length"), start=rhythm.start, extra=0.0,
     )  # fmt: skip
 
 
@@ -240,7 +246,7 @@ def kept_in(rhythm: Rhythm, hair_mm: float) -> Plan | None:
         return None
     return _plan(
         "Faster return", rhythm, bows, best, hair_mm,
-        "Short notes get more bow than their length, long ones less, so that the bow comes back.", start=rhythm.start, extra=0.1,
+        Message("plan.short notes more"), start=rhythm.start, extra=0.1,
     )  # fmt: skip
 
 
@@ -253,9 +259,9 @@ def less_bow(rhythm: Rhythm, hair_mm: float) -> Plan:
     span, usable = max(reach) - min(reach), rhythm.high - rhythm.low
     scale = min(1.0, usable / span)
     start = float(np.clip(rhythm.start, rhythm.low - scale * min(reach), rhythm.high - scale * max(reach)))
-    where = "" if abs(start - rhythm.start) < OUT else f" Begin {100 * start:.0f} % up the bow."
+    said = "plan.less of all" if abs(start - rhythm.start) < OUT else "plan.less of all, begun elsewhere"
     return _plan(
-        "Less bow", rhythm, bows, scale * shares, hair_mm, f"All notes with {100 * scale:.0f} % of the bow that they could have.{where}",
+        "Less bow", rhythm, bows, scale * shares, hair_mm, Message(said, {"share": 100 * scale, "start": 100 * start}),
         start=start, extra=float(-0.8 * np.log2(scale)),
     )  # fmt: skip
 
@@ -274,7 +280,7 @@ def hooked(rhythm: Rhythm, hair_mm: float) -> Plan | None:
     bows = merged * rhythm.repeats
     return _plan(
         "Short note hooked on", rhythm, bows, _natural(rhythm, bows, hair_mm), hair_mm,
-        "The short note follows in the same direction, with a stop before it.", start=rhythm.start, extra=0.4,
+        Message("plan.short note after a stop"), start=rhythm.start, extra=0.4,
     )  # fmt: skip
 
 
@@ -293,7 +299,7 @@ def retaken(rhythm: Rhythm, hair_mm: float) -> Plan | None:
     if count <= 0:
         return None
     return _plan(
-        "Taken again", rhythm, bows, shares, hair_mm, f"The bow is lifted and set again {'once' if count == 1 else f'{count} times'}.",
+        "Taken again", rhythm, bows, shares, hair_mm, Message("plan.lifted", {"n": count}) if count > 1 else Message("plan.lifted once"),
         start=rhythm.start, extra=0.3 + 2.0 * count / len(bows),
     )  # fmt: skip
 

@@ -228,10 +228,6 @@
         <translation>Aus dieser Aufnahme nicht zu sagen: {0}. Einzelbilder der Hand nehmen.</translation>
     </message>
     <message>
-        <source>begins at {0}</source>
-        <translation>beginnt bei {0}</translation>
-    </message>
-    <message>
         <source>own quiet strokes {0:.2f}</source>
         <translation>eigene ruhige Striche {0:.2f}</translation>
     </message>
@@ -1126,6 +1122,142 @@
     <message>
         <source>A flat</source>
         <translation>As</translation>
+    </message>
+    <message>
+        <source>One speed</source>
+        <translation>Gleiche Geschwindigkeit</translation>
+    </message>
+    <message>
+        <source>Faster return</source>
+        <translation>Schnellerer Rückweg</translation>
+    </message>
+    <message>
+        <source>Less bow</source>
+        <translation>Weniger Bogen</translation>
+    </message>
+    <message>
+        <source>Short note hooked on</source>
+        <translation>Angehängte kurze Note</translation>
+    </message>
+    <message>
+        <source>Taken again</source>
+        <translation>Neu angesetzt</translation>
+    </message>
+    <message>
+        <source>Equal notes</source>
+        <translation>Gleiche Noten</translation>
+    </message>
+    <message>
+        <source>Dotted pairs</source>
+        <translation>Punktierte Paare</translation>
+    </message>
+    <message>
+        <source>Three slurred and one</source>
+        <translation>Drei gebunden und eine</translation>
+    </message>
+    <message>
+        <source>Two slurred and two separate</source>
+        <translation>Zwei gebunden und zwei getrennt</translation>
+    </message>
+    <message>
+        <source>Loud and soft</source>
+        <translation>Laut und leise</translation>
+    </message>
+    <message>
+        <source>0 = the very frog; the strokes&apos; own nearest ends</source>
+        <translation>0 = ganz am Frosch; die nächsten Enden der Striche</translation>
+    </message>
+    <message>
+        <source>1 = the very head; the strokes&apos; own farthest ends</source>
+        <translation>1 = ganz an der Spitze; die fernsten Enden der Striche</translation>
+    </message>
+    <message>
+        <source>share of the hair, mean of the strokes</source>
+        <translation>Anteil der Haare, Mittel der Striche</translation>
+    </message>
+    <message>
+        <source>mean of the strokes</source>
+        <translation>Mittel der Striche</translation>
+    </message>
+    <message>
+        <source>1 = the same speed all along a stroke</source>
+        <translation>1 = im ganzen Strich dieselbe Geschwindigkeit</translation>
+    </message>
+    <message>
+        <source>bow used by down-bows less that of up-bows; not 0 = the bow wanders along</source>
+        <translation>Bogen der Abstriche weniger dem der Aufstriche; nicht 0 = der Bogen wandert</translation>
+    </message>
+    <message>
+        <source>how far each stroke starts farther towards the head than the one before in its direction</source>
+        <translation>um wie viel jeder Strich weiter zur Spitze beginnt als der vorige in seiner Richtung</translation>
+    </message>
+    <message>
+        <source>how far into the bow strokes begin against where they should, + = the first part is left out</source>
+        <translation>wie weit im Bogen Striche beginnen gegen die Stelle, an der sie sollten, + = der erste Teil wird ausgelassen</translation>
+    </message>
+    <message>
+        <source>1 = as fast as length, tempo and part of the bow ask</source>
+        <translation>1 = so schnell, wie Länge, Tempo und Teil des Bogens es verlangen</translation>
+    </message>
+    <message>
+        <source>1 = as much bow as was asked</source>
+        <translation>1 = so viel Bogen wie gefragt</translation>
+    </message>
+    <message>
+        <source>share of the hair</source>
+        <translation>Anteil der Haare</translation>
+    </message>
+    <message>
+        <source>o&apos;clock</source>
+        <translation>Uhr</translation>
+    </message>
+    <message>
+        <source>of the shoulder width</source>
+        <translation>der Schulterbreite</translation>
+    </message>
+    <message>
+        <source>direction of the instrument, twelve = straight ahead of the player, nine = to the left</source>
+        <translation>Richtung des Instruments, zwölf = gerade vor der spielenden Person, neun = nach links</translation>
+    </message>
+    <message>
+        <source>neck against the floor, + = the scroll is higher</source>
+        <translation>Hals gegen den Boden, + = die Schnecke liegt höher</translation>
+    </message>
+    <message>
+        <source>head against the trunk, + = tilted to the instrument&apos;s side</source>
+        <translation>Kopf gegen den Rumpf, + = zur Seite des Instruments geneigt</translation>
+    </message>
+    <message>
+        <source>between where the nose points and the scroll, seen from above</source>
+        <translation>zwischen der Richtung der Nase und der Schnecke, von oben gesehen</translation>
+    </message>
+    <message>
+        <source>endpin beside the midline of the body, + = to the bow&apos;s side</source>
+        <translation>Stachel neben der Mittellinie des Körpers, + = zur Bogenseite</translation>
+    </message>
+    <message>
+        <source>knees above the hips; below = the seat is higher</source>
+        <translation>Knie über den Hüften; darunter = der Sitz ist höher</translation>
+    </message>
+    <message>
+        <source>A wide lane, so that placing is learned before steering.</source>
+        <translation>Eine breite Bahn, damit das Ansetzen vor dem Lenken gelernt wird.</translation>
+    </message>
+    <message>
+        <source>Half-way is the middle of this lane.</source>
+        <translation>Die halbe Strecke ist die Mitte dieser Bahn.</translation>
+    </message>
+    <message>
+        <source>The lane is a choice of its own: it comes with no hold and no arm. Half-way is the middle of this one.</source>
+        <translation>Die Bahn ist eine eigene Wahl: sie gehört zu keiner Haltung und keinem Arm. Die halbe Strecke ist die Mitte dieser Bahn.</translation>
+    </message>
+    <message>
+        <source>Half-way, then one hair-width nearer the bridge.</source>
+        <translation>Halbe Strecke, dann eine Haarbreite näher am Steg.</translation>
+    </message>
+    <message>
+        <source>Tone is a matter of the tune.</source>
+        <translation>Der Ton richtet sich nach der Melodie.</translation>
     </message>
     <message>
         <source>Thumb, middle joint</source>
@@ -2582,6 +2714,10 @@
         <translation>{0}. Klick: ins Bild gezeichnet, die Figur durchgezogen, woran sie gemessen wird gestrichelt.</translation>
     </message>
     <message>
+        <source>{0}: {1:g} to {2:g}</source>
+        <translation>{0}: {1:g} bis {2:g}</translation>
+    </message>
+    <message>
         <source>Ribbon of the strokes</source>
         <translation>Band der Striche</translation>
     </message>
@@ -2620,6 +2756,10 @@
     <message>
         <source>head</source>
         <translation>Spitze</translation>
+    </message>
+    <message>
+        <source>{0} to {1} %: {2}</source>
+        <translation>{0} bis {1} %: {2}</translation>
     </message>
     <message>
         <source>reach {0} to {1}</source>
@@ -4006,8 +4146,8 @@ Kontakt {2} vom Steg</translation>
         <translation>{0:%d %B %Y}: {1} aus {2} Strichen</translation>
     </message>
     <message>
-        <source>aim {0}</source>
-        <translation>Ziel {0}</translation>
+        <source>aim {0:g}{1}</source>
+        <translation>Ziel {0:g}{1}</translation>
     </message>
     <message>
         <source>Click: open that video</source>
