@@ -191,7 +191,8 @@ class ArmView(TakePage):
         spread = max(sign.sd, 10.0**-decimals)
         unit = UNITS[sign.unit] if sign.unit in UNITS else f" {tr(UNIT_WORDS.get(sign.unit, sign.unit))}"
         value, spread_words, reference = (spoken().number(v, decimals) for v in (sign.value, spread, sign.reference))
-        return f"{value} ± {spread_words}{unit}; {tr('begins at {0}').format(reference)}"
+        begins = tr("begins at {0}").format(reference)
+        return f"{value} ± {spread_words}{unit}; {begins}"
 
     def _sign_lines(self, sign: Sign) -> list[str]:
         own = ", " + tr("own quiet strokes {0:.2f}").format(sign.own) if math.isfinite(sign.own) else ""

@@ -228,6 +228,10 @@
         <translation>Aus dieser Aufnahme nicht zu sagen: {0}. Einzelbilder der Hand nehmen.</translation>
     </message>
     <message>
+        <source>begins at {0}</source>
+        <translation>beginnt bei {0}</translation>
+    </message>
+    <message>
         <source>own quiet strokes {0:.2f}</source>
         <translation>eigene ruhige Striche {0:.2f}</translation>
     </message>
