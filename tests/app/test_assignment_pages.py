@@ -253,7 +253,7 @@ def test_a_line_is_put_together_by_choosing(at_plan, qtbot):
     qtbot.mouseClick(view.modes[EXERCISE], Qt.MouseButton.LeftButton)
     write(view, qtbot, "exercise: Mine\ntempo: 72\nG: 2 whole x4")
     choose(view.builder.strings, "D A")
-    choose(view.builder.part, "upper")
+    choose(view.builder.part, "upper half")
     choose(view.builder.how, "lifted after")
     view.builder.count.setValue(4)
     view.builder.beats.setValue(1.5)
@@ -261,6 +261,7 @@ def test_a_line_is_put_together_by_choosing(at_plan, qtbot):
     qtbot.mouseClick(view.builder.add, Qt.MouseButton.LeftButton)
     made = read_exercise(view.text.toPlainText())
     assert made.counts == {"G": 2, "D": 4, "A": 4} and made.strokes[-1].notes == 3 and made.strokes[-1].kind == "lifted"
+    assert {made.strokes[-1].from_position, made.strokes[-1].to_position} == {0.5, 1.0}, "the upper half"
     assert view.summary.text() == "On each string: G 2, D 4, A 4."
 
 

@@ -13,6 +13,11 @@ from dolcezza.core.assignment.exercise import PARTS, TYPES
 
 HOW = {"": mark("on the string"), "lifted": mark("lifted after"), "landing": mark("landing from the air")}
 
+PART_WORDS = {
+    "whole": mark("whole"), "lower": mark("lower half"), "upper": mark("upper half"), "middle": mark("middle"), "frog": mark("frog"),
+    "tip": mark("tip"),
+}  # fmt: skip
+
 
 class LineBuilder(QWidget):
     """Emits ``added(line)`` with the text of a line such as ``G D: 8 whole x4``."""
@@ -27,7 +32,7 @@ class LineBuilder(QWidget):
         grid.setVerticalSpacing(2)
         self.strings = choice(tr("Strings in order"), [])
         self.count = self._whole(tr("Strokes on each string"), 8, 1, 64)
-        self.part = choice(tr("Part of the bow"), list(PARTS))
+        self.part = choice(tr("Part of the bow"), PART_WORDS)
         self.beats = QDoubleSpinBox()
         self.beats.setRange(0.25, 16.0)
         self.beats.setSingleStep(0.25)
@@ -50,7 +55,7 @@ class LineBuilder(QWidget):
         for number in (self.count, self.beats, self.notes):
             number.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.set_strings("GDAE")
-        assert set(HOW) <= {"", *TYPES}
+        assert set(HOW) <= {"", *TYPES} and list(PART_WORDS) == list(PARTS)
 
     @staticmethod
     def _whole(name: str, value: int, low: int, high: int) -> QSpinBox:
@@ -72,7 +77,7 @@ class LineBuilder(QWidget):
     @property
     def line(self) -> str:
         """The line as it would be added."""
-        words = [str(self.count.value()), self.part.currentText(), f"x{self.beats.value():g}"]
+        words = [str(self.count.value()), self.part.currentData(), f"x{self.beats.value():g}"]
         words += [f"slur {self.notes.value()}"] if self.notes.value() > 1 else []
         words += [self.how.currentData()] if self.how.currentData() else []
         return f"{self.strings.currentText()}: {' '.join(words)}"

@@ -103,7 +103,7 @@ class PlanPlot(PickPlot):
             if a > b + 1e-9:
                 painter.fillRect(QRectF(self._point(0, a), self._point(end, b)), QBrush(tint, Qt.BrushStyle.BDiagPattern))
         painter.setPen(QColor(p.faint))
-        for place, words in ((0.0, "frog"), (0.5, "half"), (1.0, "head")):
+        for place, words in ((0.0, tr("frog")), (0.5, tr("middle")), (1.0, tr("head"))):
             at = self._point(0, place)
             painter.drawText(QRectF(0, at.y() - 9, LEFT - 8, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
             painter.setPen(QPen(QColor(p.line), 1, Qt.PenStyle.DotLine))

@@ -2402,6 +2402,10 @@
         <translation>aus der Luft landend</translation>
     </message>
     <message>
+        <source>whole</source>
+        <translation>ganz</translation>
+    </message>
+    <message>
         <source>Strings in order</source>
         <translation>Saiten der Reihe nach</translation>
     </message>
