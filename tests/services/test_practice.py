@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import date, timedelta
 
+import cv2
+import numpy as np
 import pytest
 import vobject
 
@@ -12,7 +14,7 @@ from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.practice.plan import Task
 from dolcezza.core.practice.progress import Change
 from dolcezza.reports.language import language
-from dolcezza.reports.pages import common_place, moment_at, still_of, student_sheet, take_report, to_webvtt, worst_moment
+from dolcezza.reports.pages import around_the_bow, common_place, moment_at, still_of, student_sheet, take_report, to_webvtt, worst_moment
 from dolcezza.reports.practice import slot_words
 from dolcezza.services.practice import followed, plan_from_dict, plan_to_calendar, plan_to_dict, prescriptions, tasks_for
 
@@ -154,6 +156,18 @@ def test_the_calendar_is_read_by_another_library(lesson):
     assert (events[0].dtend.value - events[0].dtstart.value).total_seconds() / 60 == pytest.approx(plan.days[0].minutes, abs=0.6)
     assert events[0].description.value.splitlines() == [slot_words(s, language("en")) for s in plan.days[0].slots]
     assert len({e.uid.value for e in events}) == 7
+
+
+def test_a_picture_to_be_set_beside_another_is_cut_around_the_whole_bow(lesson):
+    _, take, stored = lesson
+    whole, cut = (still_of(take, stored, 2.0, faces=True, shape=shape) for shape in (None, 1.15))
+    sizes = [cv2.imdecode(np.frombuffer(s.jpeg, np.uint8), cv2.IMREAD_COLOR).shape[:2] for s in (whole, cut)]
+    assert sizes[0][1] / sizes[0][0] == pytest.approx(16 / 9, abs=0.01) and sizes[1][1] / sizes[1][0] == pytest.approx(1.15, abs=0.01)
+    assert around_the_bow((300.0, 500.0), 1280, 800.0) == (0, 800), "not beyond the picture"
+    assert around_the_bow((600.0, 900.0), 1280, 800.0) == (350, 1150), "the bow in its middle"
+    left, right = around_the_bow((1200.0, 150.0), 1280, 800.0)
+    assert left < 150 and right > 1200, "wider where the bow needs it"
+    assert around_the_bow((float("nan"), 500.0), 1280, 800.0) == (0, 1280)
 
 
 def test_the_sheet_has_one_thing_its_picture_the_dose_and_boxes(lesson):

@@ -58,16 +58,33 @@ def _pages() -> Environment:
     return jinja2.Environment(loader=loader, autoescape=True, trim_blocks=True, undefined=jinja2.StrictUndefined)
 
 
+def around_the_bow(ends_px: tuple[float, float], width: int, wanted: float) -> tuple[int, int]:
+    """Left and right side (px) of a cut ``wanted`` px wide out of a picture of ``width`` px, with a bow between ``ends_px`` in its middle
+    and whole; the whole picture where it is not known where the bow is."""
+    if not np.isfinite(ends_px).all():
+        return 0, width
+    low, high = min(ends_px) - BESIDE_SHARE * width, max(ends_px) + BESIDE_SHARE * width
+    own = min(float(width), max(wanted, high - low))
+    left = float(np.clip(0.5 * (low + high) - 0.5 * own, 0.0, width - own))
+    return round(left), round(left + own)
+
+
+BESIDE_SHARE = 0.03
+"""So much of the picture's width is left beside the bow."""
+
+
 def moments(seconds: Sequence[float]) -> str:
     """A few moments as the player shows them."""
     return ", ".join(clock(s) for s in seconds[:6]) + (" …" if len(seconds) > 6 else "")
 
 
 def still_of(
-    take: Take, stored: StoredAnalysis, t_s: float, words: Language | None = None, *, faces: bool = False, others: Others | None = None
+    take: Take, stored: StoredAnalysis, t_s: float, words: Language | None = None, *, faces: bool = False, others: Others | None = None,
+    shape: float | None = None,
 ) -> Still | None:  # fmt: skip
     """The frame at a moment with the bow and the straight line drawn; None where the video cannot be read any more. Faces are hidden
-    unless they are asked for (``faces``: for the screen, not for paper); ``others`` finds those of other people in the picture."""
+    unless they are asked for (``faces``: for the screen, not for paper); ``others`` finds those of other people in the picture.
+    ``shape``: width over height that is wanted, as far as the whole bow stays in the picture; the whole frame if none is."""
     try:
         store = FrameStore(take.path)
         try:
@@ -91,6 +108,8 @@ def still_of(
         more = others(np.ascontiguousarray(frame.image)) if others is not None else []
         image = np.ascontiguousarray(hide_faces(image, heads, [at("frog"), at("head")], more))
     draw_bow(image, s, k)
+    if shape is not None:
+        image = image[:, slice(*around_the_bow((at("frog")[0], at("head")[0]), image.shape[1], shape * image.shape[0]))]
     wide = min(1.0, PICTURE_PX / image.shape[1])
     image = cv2.resize(image, None, fx=wide, fy=wide, interpolation=cv2.INTER_AREA)
     done, data = cv2.imencode(".jpg", image, [cv2.IMWRITE_JPEG_QUALITY, 85])

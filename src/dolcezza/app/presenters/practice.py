@@ -53,6 +53,10 @@ def pieces_from(text: str) -> list[tuple[str, float]]:
     return out
 
 
+BESIDE_EACH_OTHER = 1.15
+"""Two pictures beside each other are so much wider than high."""
+
+
 class PracticePresenter(QObject):
     """Between the two pages and the studio. ``prescribed`` gives the corrections of the open take."""
 
@@ -311,7 +315,7 @@ class PracticePresenter(QObject):
         moment = moment_at(stored, string, place) if stored is not None else None
         if stored is None or moment is None:
             return None, tr("{0:%d %B %Y}: no down-bow on {1} goes there.").format(take.played_on, string)
-        still = still_of(take, stored, moment, spoken(), faces=True)
+        still = still_of(take, stored, moment, spoken(), faces=True, shape=BESIDE_EACH_OTHER)
         words = tr("{0:%d %B %Y}, {1} of the bow on {2}.").format(take.played_on, show("bow_position", place), string)
         if still is None:
             gone = tr("The video is no longer where it was.")

@@ -190,7 +190,9 @@ class ProgressView(QWidget):
             if h.course is None or h.before is None:
                 lines = [tr("? can't tell"), tr("Nothing was measured for it before the plan.")]
             elif h.after is None:
-                lines = [tr("? can't tell"), tr("{0}: nothing new yet; film the same task again.").format(self._name(h.course))]
+                film = tr("{0}: nothing new yet; film the same task again.")
+                note = tr("{0}: nothing new yet; write it down when it is done.")
+                lines = [tr("? can't tell"), (film if h.course.strings else note).format(self._name(h.course))]
             else:
                 d = 1 if h.course.unit else 2 if h.before.sd else 0
                 figures = f"{spoken().number(h.before.value, d)} → {spoken().number(h.after.value, d)}{h.course.unit}"

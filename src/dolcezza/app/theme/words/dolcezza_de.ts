@@ -1996,6 +1996,10 @@
         <translation>in der Mitte</translation>
     </message>
     <message>
+        <source>{0}: nothing new yet; write it down when it is done.</source>
+        <translation>{0}: noch nichts Neues; aufschreiben, wenn es getan ist.</translation>
+    </message>
+    <message>
         <source>at the tip</source>
         <translation>an der Spitze</translation>
     </message>
