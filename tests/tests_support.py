@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import fields
 from pathlib import Path
 
@@ -126,8 +125,3 @@ def cut_short(stem: str, seconds: float, folder: Path, *, flip: bool = False) ->
             out.mux(stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(picture[:, ::-1]) if flip else picture, format="rgb24")))
         out.mux(stream.encode(None))
     return path
-
-
-def alike(strokes) -> list[tuple]:
-    """Strokes as their values, what is not known as None: one NaN is not equal to another."""
-    return [tuple(None if isinstance(v, float) and math.isnan(v) else v for v in vars(s).values()) for s in strokes]

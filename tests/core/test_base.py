@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -11,6 +14,7 @@ from scipy.sparse.linalg import spsolve
 
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.base.job import Progress, finish
+from dolcezza.core.base.known import Known, same
 from dolcezza.core.base.signals import derivative, fill_gaps, runs, smoothing_weight, whittaker
 from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.catalog import instrument
@@ -109,3 +113,19 @@ def test_known_dimensions_of_the_trade():
     assert 640 <= instrument("violin 4/4").hair_length <= 655
     assert 590 <= instrument("cello 4/4").hair_length <= 610
     assert 33 <= instrument("violin 4/4").spread_bridge <= 34.5
+
+
+@dataclass(frozen=True, eq=False)
+class Told(Known):
+    name: str
+    value: float
+    more: tuple = ()
+
+
+def test_records_are_equal_in_what_is_known_and_in_what_is_not():
+    """A NaN from a file is not the same object as one that was worked out, on no version of Python."""
+    here, there = Told("a", float("nan"), (1.0, float("nan"))), Told("a", math.nan * 2, (1.0, -math.nan))
+    assert here == there and hash(here) == hash(there)
+    assert here != Told("a", 0.0, (1.0, math.nan)) and here != Told("b", math.nan, (1.0, math.nan)) and here != "a"
+    assert Told("a", 1.0, (1.0,)) != Told("a", 1.0, (1.0, math.nan))
+    assert same({"a": [math.nan]}, {"a": [math.nan]}) and not same({"a": [math.nan]}, {"a": (math.nan,)})

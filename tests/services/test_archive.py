@@ -21,7 +21,6 @@ from dolcezza.services.studio import Studio
 from dolcezza.storage import archive as storage_archive
 from dolcezza.storage.archive import STAYS, carried, rows_of
 from dolcezza.storage.schema import Base
-from tests_support import alike
 
 
 @pytest.fixture
@@ -85,14 +84,10 @@ def test_a_measurement_is_the_same_on_the_other_machine(studio, other, whole):
     here = next(s.take for st in studio.students() for s in studio.takes(st.id) if s.analysed)
     there = next(s.take for st in other.students() for s in other.takes(st.id) if s.analysed)
     a, b = studio.analysis(here), other.analysis(there)
-    assert (
-        alike(a.strokes) == alike(b.strokes)
-        and [f.finding for f in a.findings] == [f.finding for f in b.findings]
-        and a.summary == b.summary
-    )
+    assert a.strokes == b.strokes and [f.finding for f in a.findings] == [f.finding for f in b.findings] and a.summary == b.summary
     assert {p.name: p.read_bytes() for p in a.folder.iterdir()} == {p.name: p.read_bytes() for p in b.folder.iterdir()}
     other.sweep()
-    assert alike(other.analysis(there).strokes) == alike(a.strokes), "what came in is no left-over"
+    assert other.analysis(there).strokes == a.strokes, "what came in is no left-over"
 
 
 def test_pieces_and_checks_of_phones_go_with_the_whole_studio(studio, other, tmp_path):

@@ -18,7 +18,7 @@ from dolcezza.core.strokes.edits import EditKind
 from dolcezza.services import corrections
 from dolcezza.services.corrections import CACHE_FILE
 from dolcezza.storage.packed import pack, read_packed, unpack
-from tests_support import alike, changed_at, frame_at
+from tests_support import changed_at, frame_at
 
 
 def end_of(stored, k, end):
@@ -113,7 +113,7 @@ def test_strokes_cut_joined_struck_out_and_all_taken_back(mend):
     for _ in range(4):
         mend.studio.undo.undo()
     back = mend.studio.analysis(mend.take)
-    assert alike(back.strokes) == alike(before.strokes) and [(j.finding.kind, j.verdict) for j in back.findings] == words
+    assert back.strokes == before.strokes and [(j.finding.kind, j.verdict) for j in back.findings] == words
     assert mend.studio.fit(mend.take).strokes == ()
     mend.studio.undo.redo()
     mend.studio.undo.redo()

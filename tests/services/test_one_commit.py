@@ -7,7 +7,6 @@ import pytest
 from dolcezza.core.strokes.edits import EditKind
 from dolcezza.services import corrections
 from dolcezza.storage.studio import StudioStore
-from tests_support import alike
 
 
 class Killed(BaseException):
@@ -38,7 +37,7 @@ def test_an_edit_leaves_the_old_state_as_it_was_and_undo_points_back_to_it(mend)
     mend.studio.undo.undo()
     back = mend.studio.analysis(mend.take)
     assert back.folder == before.folder
-    assert alike(back.strokes) == alike(before.strokes)
+    assert back.strokes == before.strokes
     mend.studio.undo.redo()
     again = mend.studio.analysis(mend.take)
     assert (again.folder, again.strokes) == (after.folder, after.strokes)

@@ -36,7 +36,6 @@ from dolcezza.storage.tables import (
     stroke_to_dict,
     strokes_to_csv,
 )
-from tests_support import alike
 
 
 @pytest.fixture
@@ -142,7 +141,7 @@ def test_deletion_really_deletes(store, tmp_path, measured):
         take.id, fit_id, version="1", profile="Fiddle", made_at="t", folder=folder, summary={}, strokes=analysis.strokes,
         findings=analysis.findings,
     )  # fmt: skip
-    assert alike(store.latest_analysis(take.id).strokes) == alike(analysis.strokes)
+    assert store.latest_analysis(take.id).strokes == analysis.strokes
     store.delete_student(take.student_id)
     assert store.students() == []
     assert not folder.exists()

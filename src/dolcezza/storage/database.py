@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import weakref
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -62,6 +63,8 @@ class Database:
         with disk_faults(self.path):
             self.path.parent.mkdir(parents=True, exist_ok=True)
         self._engine: Engine = create_engine(f"sqlite:///{self.path}")
+        # one that is only let go of, not closed, leaves no connection behind
+        weakref.finalize(self, self._engine.dispose)
 
         @event.listens_for(self._engine, "connect")
         def _pragmas(connection: Any, _record: Any) -> None:

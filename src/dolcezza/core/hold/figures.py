@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.known import Known
 from dolcezza.core.base.message import Message
 from dolcezza.core.hold.fit import HandFit
 
@@ -53,8 +54,8 @@ class Shape(StrEnum):
     UNCLEAR = "unclear"
 
 
-@dataclass(frozen=True)
-class Hold:
+@dataclass(frozen=True, eq=False)
+class Hold(Known):
     """One bow hand. ``joints``: degrees and ± by name, only those that can be told; ``gaps`` in finger widths between neighbours
     (0 = touching) and ``ring``: how many finger widths fit through thumb and middle finger, NaN = cannot be told;
     ``wrist_over_knuckles``: share of the hand's size, square to the forearm, + = the wrist is higher, NaN without stick and forearm;

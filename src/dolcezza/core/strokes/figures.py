@@ -11,6 +11,7 @@ import numpy as np
 
 from dolcezza.core.arm.joint_contributions import JOINTS, shares_of
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.known import Known
 from dolcezza.core.base.shake import shaking
 from dolcezza.core.base.signals import derivative
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
@@ -37,8 +38,8 @@ START_SHARE = 0.1
 """The first tenth of a stroke is its start pose."""
 
 
-@dataclass(frozen=True)
-class Stroke:
+@dataclass(frozen=True, eq=False)
+class Stroke(Known):
     """One stroke. Angles in degrees, contact in mm, positions and shares 0..1, times in s; NaN = not measured.
 
     ``angle_frog``, ``angle_middle``, ``angle_tip``: mean bow angle in each third of the bow (NaN where the stroke does
