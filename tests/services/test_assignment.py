@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from fractions import Fraction
+from pathlib import Path
 
 import av
 import numpy as np
 import pytest
 
+import dolcezza.core.assignment.match as match_module
 from dolcezza.core.assignment.exercise import ready_made
 from dolcezza.core.assignment.plan import to_exercise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
@@ -15,7 +18,8 @@ from dolcezza.core.base.errors import ExerciseError
 from dolcezza.core.base.message import Message
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.pipeline.sound_pass import NO_SOUND, OTHERS, OVERLOADED, SILENT, TUNING, listen
-from dolcezza.services.assignment import NOTHING, against
+from dolcezza.reports.language import language
+from dolcezza.services.assignment import NOTHING, READY_NAMES, against, exercise_said
 from dolcezza.services.bow_plans import READY_RHYTHMS, drift_said, plan_text, table
 from dolcezza.services.exercises import ExerciseShelf
 from tests_support import series_from
@@ -127,3 +131,15 @@ def test_music_in_the_room_is_said(tmp_path):
     heard, _ = listen(tmp_path / "room.mp4", "violin")
     t = np.arange(0, 3, 1 / 25)
     assert Message(OTHERS) in heard.report(series_from(t, np.full(len(t), 0.5)), [], instrument("violin 4/4")).notes
+
+
+def test_every_ready_exercise_and_every_fault_has_words():
+    """Names and faults make ids of messages; the teacher's own exercise keeps the name it was given."""
+    text = (Path(match_module.__file__)).read_text(encoding="utf-8")
+    faults = [f.strip() for f in re.search(r"``faults``: ([^.]+)[.]", text)[1].replace("\n", " ").split(",")]
+    assert len(faults) == 10
+    for code in ("en", "de"):
+        words = language(code)
+        assert all(words.word(f"match.{f}") for f in faults) and all(words.sentence(exercise_said(n)) for n in READY_NAMES)
+    assert language("de").sentence(exercise_said("My own")) == "My own"
+    assert language("de").sentence(exercise_said("Lower halves")) == "Untere Hälften"

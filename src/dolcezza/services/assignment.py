@@ -15,6 +15,7 @@ from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.assignment.use import BowUse
 from dolcezza.core.base.errors import ExerciseError
 from dolcezza.core.base.message import Message
+from dolcezza.core.base.message import said as as_said
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.storage.files import write_whole
 
@@ -73,7 +74,7 @@ READY_NAMES = frozenset(e.name for e in ready_made("GDAE"))
 
 def exercise_said(name: str) -> Message:
     """The name of an exercise: a ready-made one in the language that is set, the teacher's own as it was given."""
-    return Message(f"exercise.{name}") if name in READY_NAMES else Message("as said", {"text": name})
+    return Message(f"exercise.{name}") if name in READY_NAMES else as_said(name)
 
 
 def match_to_dict(found: Match) -> dict[str, Any]:

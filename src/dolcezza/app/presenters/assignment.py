@@ -20,7 +20,7 @@ from dolcezza.core.assignment.plan import UNEVEN, Plan, to_exercise
 from dolcezza.core.assignment.text import read_exercise, write_exercise
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.core.base.message import Message
+from dolcezza.core.base.message import said as as_said
 from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.services.assignment import NOTHING, Assigned
@@ -99,7 +99,7 @@ class AssignmentPresenter(QObject):
         try:
             how = self._studio.assigned(analysis, spec.strings)
         except DolcezzaError as error:
-            how = Assigned(None, Message("as said", {"text": fault_words(error)}))
+            how = Assigned(None, as_said(fault_words(error)))
         marks = asked_marks(how.match, analysis.strokes, end_s=float(analysis.series.t[-1])) if how.match is not None else []
         certain = how.match if not how.recognised or how.sure else None
         use = bow_use(

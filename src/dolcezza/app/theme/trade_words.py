@@ -18,9 +18,6 @@ TRADE = (
     mark("Reach at the frog"), mark("Reach at the tip"), mark("Bow used in a stroke"), mark("Bow speed"), mark("Evenness of speed"),
     mark("Down against up"), mark("Drift"), mark("Start off the plan"), mark("Speed against plan"), mark("Bow against plan"),
     mark("Bow used in a beat"),
-    # against the assignment
-    mark("missed"), mark("not reached"), mark("extra"), mark("false start"), mark("wrong string"), mark("wrong direction"),
-    mark("wrong part"), mark("too short"), mark("too long"), mark("split"),
     # bow patterns of scales, keys
     mark("Whole bows"), mark("Half bows"), mark("Each note three times"), mark("Two notes to a bow"), mark("Three notes to a bow"),
     mark("Four notes to a bow"), mark("Two tied, two separate"), mark("Eight notes to a bow"), mark("B flat"), mark("E flat"),

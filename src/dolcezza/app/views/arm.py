@@ -14,7 +14,7 @@ from dolcezza.app.theme.words import mark, spoken, tr
 from dolcezza.app.widgets.joint_plot import JointPlot
 from dolcezza.app.widgets.overlays import paint_bow
 from dolcezza.app.widgets.overlays_body import arm_points, paint_arm, paint_posture
-from dolcezza.app.widgets.parts import Row, empty, faint, label
+from dolcezza.app.widgets.parts import Row, empty, faint, label, unit_words
 from dolcezza.app.widgets.posture_list import PostureList
 from dolcezza.app.widgets.sign_gauge import Gauge, SignLine
 from dolcezza.app.widgets.staircase_plot import StaircasePlot
@@ -41,8 +41,6 @@ STAIR_WORDS = {
     "even": mark("The elbow rises evenly."), "flat": mark("The elbow hardly rises."), "broken": mark("The steps are unlike."),
     "reversed": mark("The steps go the other way."), "cannot tell": mark("Fewer than two strings were played."),
 }  # fmt: skip
-UNITS = {"deg": "°", "mm": " mm", "": ""}
-UNIT_WORDS = {"of shoulder width": mark("of the shoulder width")}
 
 JointPlaces = list[tuple[float, dict[str, tuple[float, float]]]]
 
@@ -189,7 +187,7 @@ class ArmView(TakePage):
     def _figure(sign: Sign) -> str:
         decimals = 2 if abs(sign.reference) < 1 else 1
         spread = max(sign.sd, 10.0**-decimals)
-        unit = UNITS[sign.unit] if sign.unit in UNITS else f" {tr(UNIT_WORDS.get(sign.unit, sign.unit))}"
+        unit = unit_words(sign.unit)
         value, spread_words, reference = (spoken().number(v, decimals) for v in (sign.value, spread, sign.reference))
         begins = tr("begins at {0}").format(reference)
         return f"{value} ± {spread_words}{unit}; {begins}"

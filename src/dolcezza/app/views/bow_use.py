@@ -135,7 +135,7 @@ class BowUseView(TakePage):
                 wrong.setdefault(asked.faults, []).append(asked)
         for faults, members in sorted(wrong.items(), key=lambda item: -len(item[1])):
             numbers = ", ".join(str(m.asked + 1) for m in members[:MOST_ROWS]) + (" …" if len(members) > MOST_ROWS else "")
-            words = ", ".join(tr(f) for f in faults)
+            words = ", ".join(spoken().word(f"match.{f}") for f in faults)
             title = tr("{0}: {1} of the asked").format(f"{words[0].upper()}{words[1:]}", len(members))
             self._row(self.faults, title, [tr("strokes {0}").format(numbers)], [m.start_s + 0.02 for m in members])
         if how is None or how.match is None or self._analysis is None:
@@ -144,7 +144,7 @@ class BowUseView(TakePage):
         for pair in how.match.pairs:
             if pair.asked is None and pair.played:
                 s = own[pair.played[0]]
-                said = tr("Stroke {0}, on {1}: {2}").format(s.number, s.string, ", ".join(tr(f) for f in pair.faults))
+                said = tr("Stroke {0}, on {1}: {2}").format(s.number, s.string, ", ".join(spoken().word(f"match.{f}") for f in pair.faults))
                 self._row(self.faults, said, [], [s.start_s + 0.02])
 
     def _show_use(self) -> None:

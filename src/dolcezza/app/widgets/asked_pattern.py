@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from dolcezza.app.theme.palette import Palette
-from dolcezza.app.theme.words import show, tr
+from dolcezza.app.theme.words import show, spoken, tr
 from dolcezza.core.assignment.marks import AskedMark
 
 
@@ -33,5 +33,5 @@ def asked_words(marks: list[AskedMark], seconds: float) -> str:
     if mark is None:
         return ""
     start, end = (show("bow_position", p) for p in (mark.from_position, mark.to_position))
-    how = ", ".join(tr(f) for f in mark.faults) or tr("as asked")
+    how = ", ".join(spoken().word(f"match.{f}") for f in mark.faults) or tr("as asked")
     return tr("Asked, stroke {0}: on {1}, from {2} to {3}: {4}").format(mark.asked + 1, mark.string, start, end, how)

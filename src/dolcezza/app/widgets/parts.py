@@ -169,3 +169,12 @@ def choice(name: str, items: Sequence[str] | Mapping[str, str]) -> QComboBox:
 
 
 HANDS = [mark("bow in the right hand"), mark("bow in the left hand")]
+
+
+UNITS = {"deg": "°", "": ""}
+UNIT_WORDS = {"of shoulder width": mark("of the shoulder width")}
+
+
+def unit_words(unit: str) -> str:
+    """A unit as it stands after a figure: a sign close to it, words in the language that is set after a space."""
+    return UNITS[unit] if unit in UNITS else f" {tr(UNIT_WORDS.get(unit, unit))}"

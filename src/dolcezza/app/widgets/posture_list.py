@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import mark, spoken, tr
-from dolcezza.app.widgets.parts import Row, empty, label
+from dolcezza.app.widgets.parts import Row, empty, label, unit_words
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.findings.profiles import Profile
 
@@ -15,8 +15,6 @@ WORDS = {
     "nose_to_scroll_deg": mark("Nose to scroll"), "endpin_offset": mark("Endpin beside the midline"),
     "knee_over_hip": mark("Knees above the hips"),
 }  # fmt: skip
-UNITS = {"deg": "°", "": ""}
-UNIT_WORDS = {"of shoulder width": mark("of the shoulder width")}
 
 
 class PostureList(QWidget):
@@ -56,7 +54,7 @@ class PostureList(QWidget):
     def said(figure: PostureFigure) -> str:
         """One figure with its ± and unit."""
         decimals = 1 if abs(figure.value) < 20 else 0
-        unit = UNITS[figure.unit] if figure.unit in UNITS else f" {tr(UNIT_WORDS.get(figure.unit, figure.unit))}"
+        unit = unit_words(figure.unit)
         value, sd = (spoken().number(v, decimals) for v in (figure.value, figure.sd))
         return f"{tr(WORDS[figure.name])} {value} ± {sd}{unit}"
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -78,7 +78,10 @@ def _use(series: BowSeries, strokes: Sequence[Stroke], matched: Match | None, ha
     asked = _asked(strokes, matched)
     if ends:
         low, high = np.min(ends, axis=1), np.max(ends, axis=1)
-        near, far = _without_noise(low, _end_sd(series, strokes, np.min)), _without_noise(1.0 - high, _end_sd(series, strokes, np.max))
+        near, far = (
+            _without_noise(low, _end_sd(series, strokes, at_frog=True)),
+            _without_noise(1.0 - high, _end_sd(series, strokes, at_frog=False)),
+        )
         figures["reach_frog"] = Use(_outer(near), float(np.hypot(np.hypot(place_sd, unknown), _se(low))), "share")
         figures["reach_tip"] = Use(1.0 - _outer(far), float(np.hypot(np.hypot(place_sd, unknown), _se(1.0 - high))), "share")
         figures["share"] = _mean(high - low, float(np.hypot(place_sd * np.sqrt(2 / len(ends)), unknown)), "share")
@@ -125,14 +128,14 @@ def _place_unknown(series: BowSeries, strokes: Sequence[Stroke]) -> float:
     return float((on & ~np.isfinite(series["bow_position"])).sum() / max(1, on.sum()))
 
 
-def _end_sd(series: BowSeries, strokes: Sequence[Stroke], end: Callable[[tuple[float, float]], float]) -> float:
-    """The ± of the strokes' ends at the frog (``end`` = min) or at the tip (max), root of the mean square; 0 where none is known."""
+def _end_sd(series: BowSeries, strokes: Sequence[Stroke], *, at_frog: bool) -> float:
+    """The ± of the strokes' ends nearer to the frog, or to the tip, root of the mean square; 0 where none is known."""
     sd = series["bow_position_sd"]
     known = np.isfinite(sd)
     if not known.any():
         return 0.0
     ends = [s for s in strokes if np.isfinite([s.from_position, s.to_position]).all()]
-    times = [s.start_s if s.from_position == end((s.from_position, s.to_position)) else s.end_s for s in ends]
+    times = [s.start_s if (s.from_position < s.to_position) is at_frog else s.end_s for s in ends]
     return float(np.sqrt(np.mean(np.interp(times, series.t[known], sd[known]) ** 2))) if times else 0.0
 
 

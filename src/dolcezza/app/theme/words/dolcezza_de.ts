@@ -1048,42 +1048,6 @@
         <translation>Bogen je Schlag</translation>
     </message>
     <message>
-        <source>not reached</source>
-        <translation>nicht erreicht</translation>
-    </message>
-    <message>
-        <source>extra</source>
-        <translation>zusätzlich</translation>
-    </message>
-    <message>
-        <source>false start</source>
-        <translation>Fehlstart</translation>
-    </message>
-    <message>
-        <source>wrong string</source>
-        <translation>falsche Saite</translation>
-    </message>
-    <message>
-        <source>wrong direction</source>
-        <translation>falsche Richtung</translation>
-    </message>
-    <message>
-        <source>wrong part</source>
-        <translation>falscher Teil</translation>
-    </message>
-    <message>
-        <source>too short</source>
-        <translation>zu kurz</translation>
-    </message>
-    <message>
-        <source>too long</source>
-        <translation>zu lang</translation>
-    </message>
-    <message>
-        <source>split</source>
-        <translation>geteilt</translation>
-    </message>
-    <message>
         <source>Whole bows</source>
         <translation>Ganze Bögen</translation>
     </message>
