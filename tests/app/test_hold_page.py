@@ -8,9 +8,11 @@ from datetime import date
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QInputDialog, QLabel
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QLabel
 
-from dolcezza.app.views.hold import ANSWERS, BUILD
+from dolcezza.app.presenters import hold as hold_presenter
+from dolcezza.app.printing import write_pdf
+from dolcezza.app.views.hold import ANSWERS, BUILD, READY
 from dolcezza.app.windows.main_window import CORRECT, HOLD, PROGRESS, STUDENTS
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.job import Stage as JobStage
@@ -132,10 +134,34 @@ def test_the_next_stage_is_the_students_and_opens_drills(beginner):
 def test_what_was_felt_is_kept_with_its_date(beginner):
     build, studio, student = beginner.pages.hold.build, beginner.studio, student_of(beginner)
     choose(build.method, "carried bow")
-    assert next(iter(build.felt_boxes)) == "thumb_tug", "the checks of the method come first"
+    assert list(build.felt_boxes)[:3] == ["lift_thumb", "thumb_tug", "wave"], "the checks of the method come first"
     choose(build.felt_boxes["wave"], "no")
     assert [(a.test, a.answer) for a in studio.store.hands.felt(student.id)] == [("wave", "no")]
     assert "Last said on" in build.felt_note.text()
+    told = " ".join(w.text() for w in beginner.pages.hold.answers.findChildren(QLabel))
+    assert "The fingers do not swing along when the hand waves: said by the teacher" in told
+    assert "Hold the bow as you hold a hand" in told, "a hand that holds on gets its correction"
+    beginner.undo()
+    assert build.felt_boxes["wave"].currentData() != "no" and studio.store.hands.felt(student.id) == []
+
+
+def test_the_list_and_the_steps_of_the_hold_are_printed(beginner, tmp_path, monkeypatch):
+    beginner.go_to_step(HOLD)
+    page, path = beginner.pages.hold, tmp_path / "list.pdf"
+    choose(page.build.method, "finger ring")
+    page.buttons[READY].click()
+    written = {}
+    monkeypatch.setattr(
+        hold_presenter, "write_pdf", lambda html, path, **rest: written.update(html=html, done=write_pdf(html, path, **rest))
+    )
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(path), ""))
+    page.ready.print_button.click()
+    assert path.read_bytes().startswith(b"%PDF") and "Written" in beginner.notice.words.text()
+    for words in ("two pencils", "A sticker at the middle of the bow.", "Building the hold: Finger ring", "a few breaths", "Pain is not"):
+        assert words in written["html"], words
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(tmp_path / "gone" / "list.pdf"), ""))
+    page.ready.print_button.click()
+    assert "is not there" in beginner.notice.words.text()
 
 
 def test_an_answer_is_a_finding_with_its_day_and_goes_to_the_corrections(opened, qtbot):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -55,6 +57,18 @@ def test_four_notes_in_a_bow_and_four_bows_differ():
     assert many.message.id == "slur.many"
     silent = bows(1, 1, 1, 1, mute=(0, 1, 2, 3))
     assert asked_findings(silent[1], match(wanted, silent[1]), notes_in_bows(*silent)) == [], "without sound nothing is said"
+
+
+def test_a_bow_that_lies_on_the_next_string_too_is_worth_a_look():
+    """Common practice, no source: where the elbow keeps one height, neighbouring strings sound."""
+    wanted, (_, strokes) = read_exercise("D: 4 whole x4"), bows(1, 1, 1, 1)
+    both = [replace(s, string="D+A") if s.number > 1 else s for s in strokes]
+    (found,) = [f for f in asked_findings(both, match(wanted, both), {}) if f.kind == "neighbour string sounds"]
+    assert not found.sure and found.strokes == (2, 3, 4) and "sounds too, on 3 of 4 strokes" in english(found)
+    once = [replace(s, string="D+A") if s.number == 1 else s for s in strokes]
+    far = [replace(s, string="G+D") if s.number > 1 else replace(s, string="A+E") for s in strokes]
+    assert not [f for f in asked_findings(once, match(wanted, once), {}) if f.kind == "neighbour string sounds"]
+    assert [f.strokes for f in asked_findings(far, match(wanted, far), {}) if f.kind == "neighbour string sounds"] == [(2, 3, 4)]
 
 
 def test_the_bow_must_not_change_when_the_notes_double():

@@ -111,16 +111,18 @@ CASES = {
         ("middle joint", "between", said("index depth", "middle joint")), ("between", "square", said("index depth", "between")),
         ("square", "middle joint", said("index depth", "square")), ("any", "between", said("index depth", "middle joint")),
     ],
+    "fingers": [("any", "square", said("fingers", "lean"))],
     "gap": [("any", "one finger", said("gap", "two")), ("any", "one finger", lambda p: gap_findings(hold(gap=3.0), p))],
     "wrist": [
         ("below", "level", lambda p: wrist_findings(hold(wrist=-0.7), p)), ("rises", "level", lambda p: wrist_findings(hold(wrist=0.7), p)),
         ("any", "below", lambda p: wrist_findings(hold(wrist=1.4), p)),
+        ("below", "rises", said("wrist", "below")), ("any", "level", said("wrist", "below")),
     ],
     "hair": [
         ("flat", "away", said("hair at the frog", "flat")), ("tilted at the frog", "flat", said("hair at the frog", "away")),
         ("tilted at the frog", "away", said("hair at the head", "flat")), ("any", "flat", said("hair at the head", "away")),
     ],
-    "along the bow": [("stable", "changes", pictured(hold(), hold()))],
+    "along the bow": [("stable", "changes", pictured(hold(), hold())), ("stable", "changes", said("hand along", "same"))],
     "upper arm": [
         ("any", "hinge", played(arm=HINGE)), ("hinge", "chain", played(arm=(9.0, 2.0, 4.0))),
         ("any", "by speed", played(arm=(3.0, 14.0, 2.0), seconds=6.0)),

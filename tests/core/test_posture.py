@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -96,6 +98,24 @@ def test_neck_and_clock_are_drawn_from_bridge_and_shoulders():
     assert np.allclose(own[0], bridge) and np.linalg.norm(np.subtract(own[1], bridge)) < np.linalg.norm(nut - bridge) / CLOCK_HAND
     assert not np.allclose(own[1], ahead[1], atol=5.0)
     assert 0.0 <= stands["clock"].t_s <= 4 / 3
+
+
+def test_the_top_is_told_against_straight_up():
+    """A top that faces the ceiling lies at 0 degrees; turned about its strings it faces outwards by as much."""
+    player = Player()
+    strings = player.view.rotation[0][:, 0]
+    flat = -player.down - (-player.down @ strings) * strings
+    flat /= np.linalg.norm(flat)
+    lean = np.degrees(np.arccos(np.clip(-flat @ player.down, -1, 1)))
+    for turn in (0.0, 30.0, 60.0):
+        c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+        out = c * flat + s * np.cross(strings, flat)
+        player.view = replace(player.view, rotation=np.tile(np.column_stack([strings, np.cross(out, strings), out]), (MOMENTS, 1, 1)))
+        told = player.stands()["top_deg"]
+        assert told.value == pytest.approx(np.degrees(np.arccos(np.cos(np.radians(turn)) * np.cos(np.radians(lean)))), abs=0.1)
+    (bridge, top), (_, up) = told.lines
+    assert np.dot(np.subtract(up, bridge), player.down[:2]) < 0 and not np.allclose(top, up, atol=5.0)
+    assert "top_deg" not in Player("cello 4/4").stands()
 
 
 def test_the_lines_turn_with_a_mirrored_picture():

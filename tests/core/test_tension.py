@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from dolcezza.core.base.message import Message
 from dolcezza.core.base.shake import shaking
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
 from dolcezza.core.strokes.figures import find_strokes
@@ -130,7 +133,29 @@ def test_a_moment_at_ease_is_what_the_shoulder_is_compared_with():
     assert "raised shoulder" in against_low.reasons
     assert "raised shoulder" not in against_high.reasons
     note = next(s for s in tension_signs(series, strokes).signs if s.name == "raised shoulder").note
-    assert "mark a relaxed moment" in note
+    assert note.id == "sign.no ease"
+
+
+@pytest.mark.parametrize(("goes_with", "told"), [("elbow_level_deg", "sign.high elbow"), ("semitones", "sign.high notes"), ("", "")])
+def test_a_raised_shoulder_says_what_it_goes_up_with(goes_with, told):
+    """Common practice, no source: the shoulder creeps up with the elbow, or with the pitch."""
+    series, strokes = strokes_of(raised=0.2)
+    up = np.linspace(-1.0, 1.0, len(strokes))
+    told_of = [replace(s, shoulder_raise=0.2 + 0.05 * k, elbow_level_deg=30.0, semitones=3.0) for s, k in zip(strokes, up, strict=True)]
+    if goes_with:
+        told_of = [replace(s, **{goes_with: 20.0 + 15.0 * k}) for s, k in zip(told_of, up, strict=True)]
+    sign = next(s for s in tension_signs(series, told_of).signs if s.name == "raised shoulder")
+    assert sign.shown and sign.where.id == told
+
+
+def test_jerky_changes_say_how_many_gaps_are_heard():
+    series, strokes = strokes_of()
+    told_of = [replace(s, log_jerk=-14.0, gap_s=0.1 if s.number % 2 else 0.0) for s in strokes]
+    sign = next(s for s in tension_signs(series, told_of).signs if s.name == "jerky speed (jerk)")
+    rest = [s for s in strokes[1:] if s.number % 2]
+    assert sign.shown and sign.where == Message("sign.gaps", {"n": len(rest), "of": len(strokes) - 1})
+    silent = [replace(s, log_jerk=-14.0) for s in strokes]
+    assert next(s for s in tension_signs(series, silent).signs if s.name == "jerky speed (jerk)").where.id == "", "without sound"
 
 
 def test_the_profile_says_where_a_sign_begins():
@@ -148,7 +173,7 @@ def test_bouncing_that_gathers_about_the_balance_point_says_so():
     noise = 0.002 * np.random.default_rng(0).normal(size=len(t))
     series.values["inclination_deg"] = series["inclination_deg"] + noise
     sign = next(s for s in tension_signs(series, find_strokes(series)).signs if s.name == "bouncing stick")
-    assert sign.shown and "balance point" in sign.note
+    assert sign.shown and sign.where.id == "sign.balance"
 
 
 def test_two_strokes_are_too_few_to_tell():

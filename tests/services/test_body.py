@@ -370,11 +370,11 @@ def test_hands_and_answers_are_kept_undone_and_really_deleted(studio):
     studio.undo.undo()
     studio.undo.redo()
     assert [s.id for s in studio.store.hands.stills(student.id)] == [newer.id], "the older picture is forgotten, not the newest"
-    studio.say_felt(student.id, "arm_drop", "no", said_on=date(2026, 3, 2))
-    studio.say_felt(student.id, "arm_drop", "yes", said_on=date(2026, 4, 2))
+    studio.building.say_felt(student.id, "arm_drop", "no", date(2026, 3, 2))
+    studio.building.say_felt(student.id, "arm_drop", "yes", date(2026, 4, 2))
     assert [a.answer for a in studio.store.hands.felt(student.id)] == ["yes", "no"]
     for test, answer in (("arm_drop", "maybe"), ("horoscope", "yes")):
         with pytest.raises(StudioError, match="cannot be kept"):
-            studio.say_felt(student.id, test, answer)
+            studio.building.say_felt(student.id, test, answer)
     studio.store.delete_student(student.id)
     assert studio.store.hands.stills(student.id) == [] and studio.store.hands.felt(student.id) == []

@@ -13,7 +13,7 @@ from dolcezza.core.practice.plan import Task, make_plan
 from dolcezza.core.practice.progress import Change
 from dolcezza.services.courses import hold_courses, what_helped
 from dolcezza.services.practice import LADDER
-from dolcezza.storage.records import HandStill, HoldAnswer, Practised
+from dolcezza.storage.records import FeltAnswer, HandStill, HoldAnswer, Practised
 
 USUAL = PROFILES["Franco-Belgian"]
 
@@ -24,7 +24,7 @@ def still(day: date, thumb: float, role="frog") -> HandStill:
 
 
 def by_name(**given):
-    usual = {"stills": [], "answers": [], "entries": [], "profile": USUAL, "balance_cm": None} | given
+    usual = {"stills": [], "answers": [], "felt": [], "entries": [], "profile": USUAL, "balance_cm": None} | given
     return {c.name: c for c in hold_courses(**usual)}
 
 
@@ -43,6 +43,15 @@ def test_answers_that_are_faults_are_counted_at_each_day():
     ]  # fmt: skip
     own = by_name(answers=said)["Answers about the hold"]
     assert [p.value for p in own.points] == [2.0, 1.0, 0.0] and own.latest is Change.BETTER
+
+
+def test_small_tests_that_came_out_stiff_count_among_the_answers_until_they_come_out_free():
+    tried = [
+        FeltAnswer(1, "wave", "yes", date(2026, 11, 2), 3), FeltAnswer(1, "ring", "no", date(2026, 10, 1), 2),
+        FeltAnswer(1, "wave", "no", date(2026, 10, 1), 1),
+    ]  # fmt: skip
+    own = by_name(felt=tried, answers=[HoldAnswer(1, "palm", "touches", date(2026, 10, 20))])["Answers about the hold"]
+    assert [p.value for p in own.points] == [2.0, 3.0, 2.0]
 
 
 def test_settings_add_up_and_the_ladder_shows_the_best_of_a_day():

@@ -2,20 +2,28 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
+from pathlib import Path
 
 import pytest
 
 from dolcezza.core.base.errors import StudioError
+from dolcezza.core.findings.profiles import PROFILES, Wish
+from dolcezza.core.findings.rules.hold import HELD_TIGHT, answer_findings, felt_findings
 from dolcezza.core.hold.felt import FELT_TESTS
+from dolcezza.core.hold.figures import Hold, Shape
 from dolcezza.core.hold.methods import methods, methods_for
-from dolcezza.core.hold.questions import UNCLEAR, questions
+from dolcezza.core.hold.questions import UNCLEAR, Said, questions
 from dolcezza.core.practice.drills import drills
 from dolcezza.core.practice.ready import ready_list
 from dolcezza.core.practice.stages import OPENS, opened
 from dolcezza.reports.choices import choice_in, felt_in, method_in, question_in, ready_in
 from dolcezza.reports.language import language
 from dolcezza.services.studio import Studio
+from dolcezza.storage.records import HandStill
+
+NAN = float("nan")
 
 
 @pytest.fixture
@@ -62,6 +70,54 @@ def test_the_newest_answer_counts_and_what_cannot_be_told_takes_it_away(studio, 
     assert [f.kind for f in building.findings(student.id, profile)] == ["little finger presses"]
     with pytest.raises(StudioError, match="no answer"):
         building.say(student.id, "thumb place", "on the moon")
+
+
+def test_a_test_by_feel_that_came_out_stiff_is_a_finding_until_it_comes_out_free(studio, student):
+    building, profile = studio.building, studio.schools.of(student, studio.spec_of(student.id))
+    building.say_felt(student.id, "arm_drop", "no", date(2026, 9, 3))
+    building.say_felt(student.id, "breaths", "no")
+    (found,) = building.findings(student.id, profile)
+    assert (found.kind, found.cause) == ("held tight", "arm does not let go"), "a hold that does not stay yet is no fault"
+    building.say_felt(student.id, "thumb_tug", "no")
+    assert {f.cause for f in building.findings(student.id, profile)} == {"arm does not let go", "grip too firm"}
+    drills = [d.key for p in building.prescriptions(student.id, profile) for d in p.drills]
+    assert "D3" in drills, "the falling arm"
+    building.say_felt(student.id, "thumb_tug", "yes")
+    building.say_felt(student.id, "arm_drop", "not tried")
+    assert building.findings(student.id, profile) == []
+    studio.undo.undo()
+    assert [f.cause for f in building.findings(student.id, profile)] == ["arm does not let go"]
+
+
+@pytest.mark.parametrize("test", [t for t in FELT_TESTS if t.key in HELD_TIGHT], ids=lambda t: t.key)
+def test_every_test_by_feel_says_what_did_not_come_out(test):
+    stiff = "no" if test.free == "yes" else "yes"
+    (found,) = felt_findings({test.key: Said(test.key, stiff, date(2026, 11, 3))})
+    assert found.sure and language("en").sentence(found.message).endswith("said by the teacher, 3 November 2026.")
+    assert felt_findings({test.key: Said(test.key, test.free, date(2026, 11, 3))}) == []
+
+
+def test_the_teachers_word_stands_before_a_picture_until_a_newer_one(studio, student):
+    building = studio.building
+    profile = replace(PROFILES["Franco-Belgian"], chosen=PROFILES["Franco-Belgian"].chosen | {"gap": Wish("one finger", "")})
+
+    def picture(day):
+        hold = Hold({}, Shape.UNCLEAR, Shape.UNCLEAR, {"index-middle": 3.0}, NAN, NAN, 0.8)
+        studio.store.hands.add_still(HandStill(student.id, "frog", day, Path("hand.jpg"), None, hold))
+
+    picture(date(2026, 10, 1))
+    assert [f.kind for f in building.findings(student.id, profile)] == ["gap of the index"]
+    building.say(student.id, "gap", "one", date(2026, 10, 2))
+    assert building.findings(student.id, profile) == []
+    picture(date(2026, 10, 9))
+    assert [f.kind for f in building.findings(student.id, profile)] == ["gap of the index"]
+
+
+def test_a_thumb_that_touches_the_middle_finger_is_a_fault_on_the_cello_alone():
+    """Common practice, no source: the finger ring of children lays the middle pair over the thumb's nail."""
+    said = {"thumb opposite": Said("thumb opposite", "touches", date(2026, 11, 3))}
+    assert answer_findings(said, PROFILES["Franco-Belgian"]) == []
+    assert [f.kind for f in answer_findings(said, PROFILES["Cello"])] == ["thumb cupped"]
 
 
 def test_an_answer_makes_a_plan_without_a_video(studio, student):

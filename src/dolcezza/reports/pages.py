@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cache
@@ -136,6 +136,12 @@ def student_sheet(
         reader=reader if reader in READERS else "child", days=days, rows=rows, picture=picture or (still.url if still is not None else ""),
         picture_width=PAPER_PX, picture_words=still.words if still is not None else "", cautions=cautions(words, thumb=thumbs),
     )  # fmt: skip
+
+
+def tick_list(title: str, parts: Mapping[str, Sequence[str]], *, words: Language) -> str:
+    """A page of lines to tick by hand, under the heading of each part."""
+    template = _pages().get_template("ticks.html.j2")
+    return template.render(title=title, parts=parts, words=words, cautions=[words.word("caution.pain")])
 
 
 def take_report(

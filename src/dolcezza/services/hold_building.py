@@ -9,21 +9,21 @@ from typing import TypeVar
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
-from dolcezza.core.findings.rules.hold import answer_findings, gap_findings, hand_findings, wrist_findings
+from dolcezza.core.findings.rules.hold import TOLD_OF, answer_findings, felt_findings, gap_findings, hand_findings, wrist_findings
 from dolcezza.core.hold.methods import Method, methods
 from dolcezza.core.hold.questions import Said, newest
 from dolcezza.core.practice.ready import READY
 from dolcezza.services.hold import newest_signs
 from dolcezza.services.practice import Prescription, prescriptions
 from dolcezza.services.undo import UndoStack
-from dolcezza.storage.records import Bow, HoldAnswer, HoldStep, JudgedFinding
+from dolcezza.storage.records import Bow, FeltAnswer, HoldAnswer, HoldStep, JudgedFinding
 from dolcezza.storage.studio import StudioStore
 
 MARKS = ("winding", "tape", "balance point", "marker")
 """Places on a bow that teachers mark, from the frog outwards; they are four different places."""
 LONGEST_BOW_MM = 800.0
 
-T = TypeVar("T", HoldAnswer, HoldStep)
+T = TypeVar("T", HoldAnswer, HoldStep, FeltAnswer)
 
 
 class HoldBuilding:
@@ -42,6 +42,15 @@ class HoldBuilding:
     def said(self, student_id: int) -> dict[str, Said]:
         """The newest answer to each question."""
         return newest(Said(a.question, a.answer, a.said_on) for a in self._store.hold.answers(student_id))
+
+    def say_felt(self, student_id: int, test: str, answer: str, day: date | None = None) -> FeltAnswer:
+        """Keep how a small test by feel came out. Raises StudioError for an answer or test that there is not, or a day to come."""
+        said = FeltAnswer(student_id, test, answer, self._day(student_id, day))
+        return self._keep("answer", said, self._store.hands.say_felt, self._store.hands.unsay_felt)
+
+    def felt(self, student_id: int) -> dict[str, Said]:
+        """The newest answer to each of the small tests by feel."""
+        return newest(Said(f.test, f.answer, f.said_on) for f in reversed(self._store.hands.felt(student_id)))
 
     # steps
 
@@ -155,9 +164,13 @@ class HoldBuilding:
         seen = [
             *hand_findings(newest_signs(stills, profile), profile), *wrist_findings(hold, profile), *gap_findings(hold, profile),
         ]  # fmt: skip
-        answered = answer_findings(self.said(student_id), profile)
-        # the teacher's word stands before what a picture told of the same thing
-        kinds = {f.kind for f in answered}
+        answers = self.said(student_id)
+        answered = [*answer_findings(answers, profile), *felt_findings(self.felt(student_id))]
+        # the teacher's word stands before what a picture told of the same thing, until a newer picture
+        pictured = max((s.taken_on for s in stills if s.role != "relaxed"), default=date.min)
+        kinds = {f.kind for f in answered} | {
+            kind for key, said in answers.items() if said.day >= pictured for kind in TOLD_OF.get(key, ())
+        }
         return [*answered, *(f for f in seen if f.kind not in kinds)]
 
     def prescriptions(self, student_id: int, profile: Profile) -> list[Prescription]:

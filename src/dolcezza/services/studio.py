@@ -40,7 +40,7 @@ from dolcezza.services.schools import Schools
 from dolcezza.services.undo import UndoStack
 from dolcezza.storage.files import disk_faults
 from dolcezza.storage.packed import CACHE_FILE, write_packed
-from dolcezza.storage.records import Dated, FeltAnswer, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
+from dolcezza.storage.records import Dated, HandStill, OwnedInstrument, StoredAnalysis, Student, Take, TakeStatus, Verdict
 from dolcezza.storage.studio import StudioStore
 
 if TYPE_CHECKING:
@@ -372,10 +372,6 @@ class Studio:
         hands = self.store.hands
         hands.delete_still(still.id)
         self.undo.did("picture forgotten", lambda: hands.add_still(still), lambda: hands.delete_still(still.id))
-
-    def say_felt(self, student_id: int, test: str, answer: str, *, said_on: date | None = None) -> FeltAnswer:
-        """What was felt at one of the small tests today."""
-        return self.store.hands.say_felt(FeltAnswer(student_id, test, answer, said_on or date.today()))
 
 
 def _now() -> str:

@@ -80,6 +80,11 @@ class HandBook:
             session.flush()
             return FeltAnswer(row.student_id, row.test, row.answer, said.said_on, row.id)
 
+    def unsay_felt(self, felt_id: int) -> None:
+        """Take back what was felt."""
+        with self._db.atomic() as session:
+            session.execute(delete(FeltRow).where(FeltRow.id == felt_id))
+
     def felt(self, student_id: int) -> list[FeltAnswer]:
         """What was felt, newest first."""
         with self._db.atomic() as session:

@@ -12,19 +12,23 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 from dolcezza.app.dialogs.hair_gap_window import HairGapWindow
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.presenters.body import PICTURE_FILTER
+from dolcezza.app.printing import write_pdf
 from dolcezza.app.theme.words import fault_words, mark, spoken, tr
 from dolcezza.app.views.hold import HoldView
+from dolcezza.app.views.hold_ready import PARTS
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.parts import let_go
 from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.findings.choices import choices
+from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.hold.followed import Followed
 from dolcezza.core.hold.methods import Method, methods, methods_for
 from dolcezza.core.media.still import read_still
-from dolcezza.core.practice.ready import ready_list
+from dolcezza.core.practice.ready import ready_parts
 from dolcezza.core.sound.open_strings import OpenString
-from dolcezza.reports.choices import choice_in, ready_in
+from dolcezza.reports.choices import choice_in, felt_in, method_in, ready_in
+from dolcezza.reports.pages import tick_list
 from dolcezza.services.hand_followed import hand_over_take
 from dolcezza.services.practice import LADDER
 from dolcezza.services.studio import Studio
@@ -71,6 +75,7 @@ class HoldPresenter(QObject):
         view.ready.recording_wanted.connect(self._ask_recording)
         view.ready.listen_to_take.connect(self._listen_to_take)
         view.ready.photo_wanted.connect(self._ask_photo)
+        view.ready.print_wanted.connect(self._ask_print)
         self.gap_window: HairGapWindow | None = None
 
     @property
@@ -110,10 +115,8 @@ class HoldPresenter(QObject):
         )  # fmt: skip
 
         self._show_followed()
-        items = ready_list(spec.family)
-        self._view.ready.show_list(
-            ready_in(items, spoken()), studio.building.ready_today(student.id), take=self._selection.take is not None
-        )
+        parts = {part: ready_in(items, spoken()) for part, items in ready_parts(spec.family).items()}
+        self._view.ready.show_list(parts, studio.building.ready_today(student.id), take=self._selection.take is not None)
 
     def _do(self, does: Callable[[Student], object], *, judged: bool = False) -> None:
         """Do something for the student, say what is wrong, show it anew."""
@@ -146,7 +149,7 @@ class HoldPresenter(QObject):
         self._do(does)
 
     def _felt(self, test: str, answer: str) -> None:
-        self._do(lambda student: self._studio.say_felt(student.id, test, answer))
+        self._do(lambda student: self._studio.building.say_felt(student.id, test, answer), judged=True)
 
     def _say(self, question: str, answer: str, day: date) -> None:
         self._do(lambda student: self._studio.building.say(student.id, question, answer, day), judged=True)
@@ -204,6 +207,31 @@ class HoldPresenter(QObject):
 
     def _ready(self, key: str, on: bool) -> None:
         self._do(lambda student: self._studio.building.make_ready(student.id, key, on=on))
+
+    def _ask_print(self) -> None:
+        path, _ = QFileDialog.getSaveFileName(self._window, tr("Print the list"), "list.pdf", tr("PDF (*.pdf)"))
+        if path:
+            self.print_list(Path(path))
+
+    def print_list(self, path: Path) -> None:
+        """What is to be ready and the steps of the hold, on a page to tick by hand."""
+        student = self.student
+        if student is None:
+            return
+        words, spec = spoken(), self._studio.spec_of(student.id)
+        parts: dict[str, list[str]] = {
+            tr(PARTS[part]): list(ready_in(items, words).values()) for part, items in ready_parts(spec.family).items()
+        }
+        method = method_in(self._method_of(student, spec.family), words)
+        tests = {t.key: felt_in(t, words) for t in FELT_TESTS}
+        parts[tr("Building the hold: {0}").format(method.name)] = [s.says for s in method.steps]
+        parts[tr("At the end")] = [f"{tests[key].how} {tests[key].question}" for key in method.checks]
+        try:
+            write_pdf(tick_list(tr("Before the first note"), parts, words=words), path, title=tr("Before the first note"))
+        except DolcezzaError as error:
+            self._notice.say(fault_words(error))
+            return
+        self._notice.say(tr("Written: {0}").format(path), calm=True)
 
     def _ask_recording(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self._window, tr("Open a recording of the open strings"), "", tr(SOUND_FILTER))

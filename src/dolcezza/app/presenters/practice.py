@@ -135,8 +135,8 @@ class PracticePresenter(QObject):
         profile = studio.schools.of(student, studio.spec_of(student.id))
         balance = studio.building.bow(student.id).marks.get("balance point")
         found += hold_courses(
-            studio.store.hands.stills(student.id), studio.store.hold.answers(student.id), studio.practice.entries(student.id), profile,
-            balance / 10 if balance is not None else None,
+            studio.store.hands.stills(student.id), studio.store.hold.answers(student.id), studio.store.hands.felt(student.id),
+            studio.practice.entries(student.id), profile, balance / 10 if balance is not None else None,
         )  # fmt: skip
         since: date | None = None
         drills: list[Helped] = []

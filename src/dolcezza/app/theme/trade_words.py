@@ -38,6 +38,7 @@ TRADE = (
     mark("neck against the floor, + = the scroll is higher"), mark("head against the trunk, + = tilted to the instrument's side"),
     mark("between where the nose points and the scroll, seen from above"),
     mark("endpin beside the midline of the body, + = to the bow's side"), mark("knees above the hips; below = the seat is higher"),
+    mark("how far the top faces outwards, 0 = up to the ceiling, 90 = straight ahead"),
     # why a ready-made profile has the lane that it has
     mark("A wide lane, so that placing is learned before steering."), mark("Half-way is the middle of this lane."),
     mark("The lane is a choice of its own: it comes with no hold and no arm. Half-way is the middle of this one."),

@@ -195,7 +195,8 @@ class ArmView(TakePage):
     def _sign_lines(self, sign: Sign) -> list[str]:
         own = ", " + tr("own quiet strokes {0:.2f}").format(sign.own) if math.isfinite(sign.own) else ""
         on = tr("on {0} of {1} strokes").format(len(sign.strokes), sign.of)
-        return [f"{on[0].upper()}{on[1:]}", f"{self._figure(sign)}{own}".replace("-", "−"), *([sign.note] if sign.note else [])]
+        notes = [words for note in (sign.where, sign.note) if (words := spoken().sentence(note))]
+        return [f"{on[0].upper()}{on[1:]}", f"{self._figure(sign)}{own}".replace("-", "−"), *notes]
 
     def show_by_hand(self, places: JointPlaces, relaxed: float | None) -> None:
         """Joints set by hand and the moment at ease, as the fit has them."""

@@ -1,4 +1,4 @@
-"""What only the teacher sees of the hold: ten questions, answered with the day, and what the answers come to."""
+"""What only the teacher sees of the hold: questions, answered with the day, and what the answers come to."""
 
 from __future__ import annotations
 
@@ -43,6 +43,7 @@ class HoldAnswersView(QWidget):
         line.addWidget(self.day)
         left.addLayout(line)
         left.addWidget(faint(tr("A picture from the back of the hand does not show these. Each answer is kept with its day.")))
+        area, column = scroll_column()
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         grid.setVerticalSpacing(6)
@@ -62,8 +63,9 @@ class HoldAnswersView(QWidget):
             grid.addWidget(self.dates[question.key], k, 2)
         grid.setColumnStretch(0, 3)
         grid.setColumnStretch(1, 3)
-        left.addLayout(grid)
-        left.addStretch(1)
+        column.addLayout(grid)
+        column.addStretch(1)
+        left.addWidget(area, 1)
         self.over_take = HandOverTake()
         self.over_take.kept.connect(self.said)
         left.addWidget(self.over_take)
@@ -72,8 +74,8 @@ class HoldAnswersView(QWidget):
         side.setMinimumWidth(430)
         outer = QVBoxLayout(side)
         outer.setContentsMargins(0, 0, 0, 0)
-        area, self._column = scroll_column()
-        outer.addWidget(area)
+        beside, self._column = scroll_column()
+        outer.addWidget(beside)
         across.addWidget(side, 4)
 
     def show_answers(self, newest: Mapping[str, Said], all_answers: Sequence[HoldAnswer], found: Sequence[Finding], profile: str) -> None:

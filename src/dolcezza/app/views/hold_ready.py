@@ -18,16 +18,21 @@ TURNS = {
     Turn.PEG_UP: mark("much too low: peg tighter, with small turns"),
     Turn.PEG_DOWN: mark("much too high: peg looser, with small turns"),
 }
+PARTS = {
+    "materials": mark("To have at hand"), "bow": mark("Bow and strings"), "player": mark("Player and instrument"),
+    "start": mark("Before the bow moves"), "after": mark("Afterwards"),
+}  # fmt: skip
 RECORD = mark("Record the four open strings one after the other, a second or two each, and open the file: sound or video.")
 
 
 class HoldReadyView(QWidget):
-    """Emits ``ticked(key, on)``, ``recording_wanted()``, ``listen_to_take()`` and ``photo_wanted()``."""
+    """Emits ``ticked(key, on)``, ``recording_wanted()``, ``listen_to_take()``, ``photo_wanted()`` and ``print_wanted()``."""
 
     ticked = Signal(str, bool)
     recording_wanted = Signal()
     listen_to_take = Signal()
     photo_wanted = Signal()
+    print_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -37,8 +42,14 @@ class HoldReadyView(QWidget):
         across.setContentsMargins(18, 4, 18, 10)
         across.setSpacing(16)
         left = QVBoxLayout()
+        top = QHBoxLayout()
         self.head = label(tr("Before the first note"), "title")
-        left.addWidget(self.head)
+        top.addWidget(self.head, 1)
+        self.print_button = QPushButton(tr("Print…"))
+        self.print_button.setToolTip(tr("This list and the steps of the hold, as a page to tick by hand"))
+        self.print_button.clicked.connect(self.print_wanted)
+        top.addWidget(self.print_button)
+        left.addLayout(top)
         area, self._list = scroll_column()
         self._list.setSpacing(5)
         left.addWidget(area, 1)
@@ -80,26 +91,33 @@ class HoldReadyView(QWidget):
         side.addStretch(1)
         across.addLayout(side, 4)
 
-    def show_list(self, items: Mapping[str, str], done: Sequence[str], *, take: bool) -> None:
-        """What is to be ready, and what is ticked today; ``take``: whether a video is open."""
+    def show_list(self, parts: Mapping[str, Mapping[str, str]], done: Sequence[str], *, take: bool) -> None:
+        """What is to be ready by part, and what is ticked today; ``take``: whether a video is open."""
         empty(self._list)
         self.checks = {}
-        for key, words in items.items():
-            frame = QFrame()
-            frame.setObjectName("card")
-            line = QHBoxLayout(frame)
-            line.setContentsMargins(10, 6, 10, 6)
-            check = QCheckBox()
-            check.setAccessibleName(words)
-            check.setChecked(key in done)
-            check.toggled.connect(lambda on, which=key: self.ticked.emit(which, on))
-            line.addWidget(check)
-            line.addWidget(label(words), 1)
-            self._list.addWidget(frame)
-            self.checks[key] = check
+        for part, items in parts.items():
+            self._list.addWidget(label(tr(PARTS[part]), "heading"))
+            for key, words in items.items():
+                check = QCheckBox()
+                check.setAccessibleName(words)
+                check.setChecked(key in done)
+                check.toggled.connect(lambda on, which=key: self.ticked.emit(which, on))
+                self._list.addWidget(self._line(check, words))
+                self.checks[key] = check
         self._list.addStretch(1)
-        self.head.setText(tr("Before the first note: {0} of {1} ready").format(len([k for k in items if k in done]), len(items)))
+        ready = sum(key in done for key in self.checks)
+        self.head.setText(tr("Before the first note: {0} of {1} ready").format(ready, len(self.checks)))
         self.take_button.setEnabled(take)
+
+    @staticmethod
+    def _line(check: QCheckBox, words: str) -> QFrame:
+        frame = QFrame()
+        frame.setObjectName("card")
+        line = QHBoxLayout(frame)
+        line.setContentsMargins(10, 6, 10, 6)
+        line.addWidget(check)
+        line.addWidget(label(words), 1)
+        return frame
 
     def show_strings(self, heard: Sequence[OpenString], names: str) -> None:
         """Strings that were heard, bass first, by their ``names``."""

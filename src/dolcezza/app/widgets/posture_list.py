@@ -13,7 +13,7 @@ from dolcezza.core.findings.profiles import Profile
 WORDS = {
     "clock": mark("Instrument at"), "neck_deg": mark("Neck against the floor"), "head_tilt_deg": mark("Head tilted"),
     "nose_to_scroll_deg": mark("Nose to scroll"), "endpin_offset": mark("Endpin beside the midline"),
-    "knee_over_hip": mark("Knees above the hips"),
+    "top_deg": mark("Top faces outwards by"), "knee_over_hip": mark("Knees above the hips"),
 }  # fmt: skip
 
 

@@ -44,13 +44,22 @@ class PostureFigure:
         return replace(self, lines=tuple((back(a), back(b)) for a, b in self.lines))
 
 
-OWN_SD = {"clock": 0.5, "neck_deg": 6.0, "head_tilt_deg": 12.0, "nose_to_scroll_deg": 15.0, "endpin_offset": 0.3, "knee_over_hip": 0.3}
+OWN_SD = {
+    "clock": 0.5,
+    "neck_deg": 6.0,
+    "head_tilt_deg": 12.0,
+    "nose_to_scroll_deg": 15.0,
+    "top_deg": 8.0,
+    "endpin_offset": 0.3,
+    "knee_over_hip": 0.3,
+}
 """What the way of telling leaves unknown besides (one sd)."""
 MEANINGS = {
     "clock": ("o'clock", "direction of the instrument, twelve = straight ahead of the player, nine = to the left"),
     "neck_deg": ("deg", "neck against the floor, + = the scroll is higher"),
     "head_tilt_deg": ("deg", "head against the trunk, + = tilted to the instrument's side"),
     "nose_to_scroll_deg": ("deg", "between where the nose points and the scroll, seen from above"),
+    "top_deg": ("deg", "how far the top faces outwards, 0 = up to the ceiling, 90 = straight ahead"),
     "endpin_offset": ("of shoulder width", "endpin beside the midline of the body, + = to the bow's side"),
     "knee_over_hip": ("of shoulder width", "knees above the hips; below = the seat is higher"),
 }
@@ -82,6 +91,7 @@ def posture(
         strings = view.rotation[:, :, 0] - np.einsum("mi,mi->m", view.rotation[:, :, 0], view.down)[:, None] * view.down
         left = np.degrees(np.arctan2(-np.einsum("mi,mi->m", strings, right), np.einsum("mi,mi->m", strings, ahead)))
         found["clock"] = 12.0 - left / 30.0
+        found["top_deg"] = np.degrees(np.arccos(np.clip(-np.einsum("mi,mi->m", view.rotation[:, :, 2], view.down), -1, 1)))
         found["nose_to_scroll_deg"] = np.abs(_nose(person, view, body, shoulder, right, ahead) - left)
     out = {}
     for name, values in found.items():

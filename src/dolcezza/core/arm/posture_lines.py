@@ -14,8 +14,8 @@ from dolcezza.core.instrument.model import InstrumentModel
 
 Line = tuple[tuple[float, float], tuple[float, float]]
 
-CLOCK_HAND = 0.8
-"""Length of the hands drawn for the direction of the instrument (share of the string length)."""
+CLOCK_HAND, TOP_HAND = 0.8, 0.5
+"""Length of the hands drawn for the direction of the instrument and of its top (share of the string length)."""
 
 
 @dataclass(frozen=True)
@@ -59,6 +59,13 @@ def _neck(at: OneMoment) -> list[tuple[Array, Array]]:
     return [(at.seen(bridge), at.seen(nut)), (at.seen(bridge), at.seen(floor))]
 
 
+def _top(at: OneMoment) -> list[tuple[Array, Array]]:
+    length = TOP_HAND * at.model.spec.string_length
+    bridge = at.view.place(np.zeros(3))[0]
+    out, up = at.view.rotation[0][:, 2], -at.view.down[0]
+    return [(at.seen(bridge), at.seen(bridge + length * out)), (at.seen(bridge), at.seen(bridge + length * up))]
+
+
 def _clock(at: OneMoment) -> list[tuple[Array, Array]]:
     length = CLOCK_HAND * at.model.spec.string_length
     bridge = at.view.place(np.zeros(3))[0]
@@ -95,6 +102,6 @@ def _knees(at: OneMoment) -> list[tuple[Array, Array]]:
 
 
 _LINES: dict[str, Callable[[OneMoment], list[tuple[Array, Array]]]] = {
-    "neck_deg": _neck, "clock": _clock, "head_tilt_deg": _head, "nose_to_scroll_deg": _nose,
+    "neck_deg": _neck, "top_deg": _top, "clock": _clock, "head_tilt_deg": _head, "nose_to_scroll_deg": _nose,
     "endpin_offset": _endpin, "knee_over_hip": _knees,
 }  # fmt: skip

@@ -81,6 +81,9 @@ CATALOGUE: dict[str, Entry] = {
     "avoids the frog": Entry(USE, ("bow heavy at the frog",), ("frog",), "assignment.use.AVOIDS_FROG_FROM", "avoids the frog"),
     "bow wanders": Entry(USE, ("down and up unequal",), ("drift.out", "drift.in"), "profile.limits[bow wanders]"),
     "notes in the bow": Entry(USE, ("bow turns within the slur",), ("slur.few", "slur.many"), "rules.asked.NOTES_SD"),
+    "neighbour string sounds": Entry(
+        ARM, ("bow between two levels",), ("neighbour string",), "rules.asked.FEWEST_BETWEEN", "neighbour string", "quiet room",
+    ),
     "bow changes with the notes": Entry(
         USE, ("notes drive the bow",), ("constancy.more", "constancy.less"), "rules.asked.CHANGE_SHARE",
     ),
@@ -99,8 +102,11 @@ CATALOGUE: dict[str, Entry] = {
     "noise between notes": Entry(TONE, ("left hand",), ("between",), "rules.setup.ONCE"),
     "posture": Entry(
         Group.SETUP, ("set-up",),
-        tuple(f"posture.{name}.{side}" for name in (
-            "clock", "neck_deg", "head_tilt_deg", "nose_to_scroll_deg", "endpin_offset", "knee_over_hip") for side in ("low", "high")),
+        tuple(
+            f"posture.{name}.{side}"
+            for name in ("clock", "neck_deg", "head_tilt_deg", "nose_to_scroll_deg", "top_deg", "endpin_offset", "knee_over_hip")
+            for side in ("low", "high")
+        ),
         "profile.posture", "", "whole player",
     ),
     "upper arm moves": Entry(ARM, ("upper arm bows",), ("arm.hinge",), "rules.arm_school.HINGE_DEG"),
@@ -112,11 +118,11 @@ CATALOGUE: dict[str, Entry] = {
         HOLD, ("little finger held straight",), ("hand.locked little finger", SAID), "profile.chosen[little shape]"
     ),
     "hand does not change": Entry(
-        HOLD, ("hand copied from one picture",), ("hand.same hand at frog and head",), "profile.chosen[along the bow]"
+        HOLD, ("hand copied from one picture",), ("hand.same hand at frog and head", SAID), "profile.chosen[along the bow]"
     ),
     "fingers squeezed": Entry(HOLD, ("gaps not at ease",), ("hand.fingers squeezed or stretched",), "hold.figures"),
-    "wrist below the knuckles": Entry(HOLD, ("wrist collapsed",), ("wrist.below",), "rules.hold.WRIST_ALLOWED"),
-    "wrist above the knuckles": Entry(HOLD, ("wrist pressed up",), ("wrist.above",), "rules.hold.WRIST_ALLOWED"),
+    "wrist below the knuckles": Entry(HOLD, ("wrist collapsed",), ("wrist.below", SAID), "rules.hold.WRIST_ALLOWED"),
+    "wrist above the knuckles": Entry(HOLD, ("wrist pressed up",), ("wrist.above", SAID), "rules.hold.WRIST_ALLOWED"),
     "gap of the index": Entry(HOLD, ("gaps not at ease",), ("gap.none", "gap.two", SAID), "rules.hold.GAP_ALLOWED"),
     "thumb place": Entry(HOLD, ("thumb put elsewhere",), (SAID,), "profile.chosen[thumb place]"),
     "thumb through the gap": Entry(HOLD, ("thumb pushed through",), (SAID,), "rules.hold.FAULTS"),
@@ -128,6 +134,8 @@ CATALOGUE: dict[str, Entry] = {
     "index depth": Entry(HOLD, ("hand too shallow", "index put elsewhere"), (SAID,), "profile.chosen[index]"),
     "index slides": Entry(HOLD, ("index does not keep the stick",), (SAID,), "rules.hold.FAULTS"),
     "palm on the stick": Entry(HOLD, ("hand too deep",), (SAID,), "rules.hold.FAULTS"),
+    "fingers lean": Entry(HOLD, ("fingers lie over",), (SAID,), "profile.chosen[fingers]"),
+    "held tight": Entry(Group.TENSION, ("grip too firm", "arm does not let go"), (SAID,), "rules.hold.HELD_TIGHT"),
     "hair on the string": Entry(HOLD, ("wrist rolls the hair",), (SAID,), "profile.chosen[hair]"),
 }  # fmt: skip
 """By the kind that stands in ``findings.json``; these words stay, whatever the screen calls a thing."""

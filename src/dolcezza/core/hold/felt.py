@@ -28,6 +28,23 @@ FELT_TESTS: tuple[FeltTest, ...] = (
     FeltTest(
         "little_off", "Little finger off", "Let the little finger leave the stick for a moment.", "Does the head of the bow sink?", "yes"
     ),
+    FeltTest(
+        "little_press", "Little finger presses", "Let the little finger press on the stick for a moment.", "Does the head of the bow rise?",
+        "yes",
+    ),
     FeltTest("wave", "Wave", "Hold the bow and wave with the whole hand.", "Do the fingers swing along?", "yes"),
     FeltTest("ring", "Look through the ring", "Look from above through the ring of thumb and fingers.", "Is it round and open?", "yes"),
-)
+    FeltTest("curved", "From above", "Look at the hand from above.", "Is every finger curved?", "yes"),
+    FeltTest(
+        "lift_thumb", "Thumb off", "Let the thumb leave the stick for a moment, while the other hand carries the bow.",
+        "Can it be lifted without the fingers squeezing?", "yes",
+    ),
+    FeltTest("peep", "Thumb peeps", "Let the thumb peep out beside the stick and go back.", "Does it come and go easily?", "yes"),
+    FeltTest("breaths", "A few breaths", "The other hand lets go of the bow for a few breaths.", "Does the hold stay as it was?", "yes"),
+    FeltTest("flop", "Limp hand", "Let the hand on the bow go limp, while the other hand holds it.", "Does it go limp at once?", "yes"),
+    FeltTest("hidden", "Dots hidden", "Look for the dots that were drawn.", "Are they all hidden by the stick?", "yes"),
+    FeltTest(
+        "little_lifts", "Little finger on the string", "With the bow on the string let the little finger lift.",
+        "Does the hold stay as it was?", "yes",
+    ),
+)  # fmt: skip

@@ -15,7 +15,15 @@ small doses for children)."""
 LEAST_MINUTES = 0.5
 WEIGHT_EXCHANGE = "D12"
 PRESSING = frozenset(
-    {"pressing", "several signs together", "too much weight for the speed", "little finger pushes", "ring closed", "thumb held straight"}
+    {
+        "pressing",
+        "several signs together",
+        "too much weight for the speed",
+        "little finger pushes",
+        "ring closed",
+        "thumb held straight",
+        "grip too firm",
+    }
 )
 """Causes of a hand that presses: release comes first there (common practice, no source)."""
 

@@ -16,7 +16,16 @@ def _items() -> dict[str, list[dict[str, str]]]:
     return data
 
 
-def ready_list(family: str) -> dict[str, str]:
-    """What is ticked for an instrument family: key to words, in order."""
+PARTS = ("materials", "bow", "player", "start", "after")
+"""Parts of the list, in order."""
+
+
+def ready_parts(family: str) -> dict[str, dict[str, str]]:
+    """What is ticked for an instrument family, by part of the list: key to words, in order."""
     player = "cello" if family == "cello" else "violin"
-    return {item["key"]: item["says"] for part in ("bow", player, "start", "after") for item in _items()[part]}
+    return {part: {item["key"]: item["says"] for item in _items()[player if part == "player" else part]} for part in PARTS}
+
+
+def ready_list(family: str) -> dict[str, str]:
+    """The same in one row."""
+    return {key: says for part in ready_parts(family).values() for key, says in part.items()}

@@ -7,12 +7,13 @@ and never a diagnosis or a score.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
 
@@ -62,6 +63,13 @@ REFERENCES: dict[str, Reference] = {
 }
 HAND_SIGNS = ("straight thumb", "locked little finger", "same hand at frog and head", "fingers squeezed or stretched")
 
+LEAST_LEVELS_DEG, LEAST_SEMITONES = 5.0, 2.0
+"""Levels and notes must differ by so much (one sd) for a shoulder to be seen to go with them."""
+FEWEST_TOGETHER, GOES_WITH = 6, 0.7
+"""So many strokes, so close together (correlation)."""
+HEARD_GAP_S = 0.06
+"""A silence of so long between two bows is heard as a gap (common practice, no source)."""
+
 
 class Amount(StrEnum):
     """All signs together."""
@@ -76,7 +84,7 @@ class Sign:
     """One sign: median ``value`` over the strokes with ``sd`` (of that median), ``reference`` (the profile's) and ``own`` (the
     player's own quiet strokes; NaN = too few). ``strokes`` that show it, out of ``of``, with one moment each (s). ``sure``: shown,
     beyond the reference by two sd, and told from the noise of measuring, on half of the strokes or more (of trembling and bouncing: on
-    almost all)."""
+    almost all). ``note``: what it was compared with; ``where``: where along the bow, or with what, it goes."""
 
     name: str
     value: float
@@ -88,8 +96,9 @@ class Sign:
     of: int
     evidence_s: tuple[float, ...]
     shown: bool
-    note: str = ""
+    note: Message = NOTHING
     sure: bool = False
+    where: Message = NOTHING
 
 
 def nearness(sign: Sign) -> float:
@@ -147,8 +156,8 @@ def tension_signs(
         else:
             signs.append(sign)
     if relaxed_s is None:
-        signs = [_without_ease(s) if s.name == "raised shoulder" else s for s in signs]
-    return Tension(tuple(_where_it_bounces(s, series, strokes) for s in signs), (*unknown, *HAND_SIGNS))
+        signs = [replace(s, note=Message("sign.no ease"), sure=False) if s.name == "raised shoulder" else s for s in signs]
+    return Tension(tuple(replace(s, where=_where(s, series, strokes)) for s in signs), (*unknown, *HAND_SIGNS))
 
 
 def _relaxed(raised: Array, t: Array, relaxed_s: float | None) -> float:
@@ -207,15 +216,19 @@ def _judge(reference: Reference, values: dict[int, float], strokes: list[Stroke]
     )  # fmt: skip
 
 
-def _without_ease(sign: Sign) -> Sign:
-    note = "Against the lowest shoulder of this video: mark a relaxed moment to compare with that."
-    return Sign(**{**sign.__dict__, "note": note, "sure": False})
+def _where(sign: Sign, series: BowSeries, strokes: list[Stroke]) -> Message:
+    """Where a sign shows most, or with what it goes; nothing where it does not show or that cannot be told."""
+    if not sign.shown:
+        return NOTHING
+    if sign.name == "bouncing stick":
+        return _where_it_bounces(series)
+    if sign.name == "raised shoulder":
+        return _with_what_it_rises(strokes)
+    return _gaps(strokes) if sign.name.startswith("jerky speed") else NOTHING
 
 
-def _where_it_bounces(sign: Sign, series: BowSeries, strokes: list[Stroke]) -> Sign:
-    """Say of a bouncing stick whether it does so most about the balance point."""
-    if sign.name != "bouncing stick" or not sign.shown:
-        return sign
+def _where_it_bounces(series: BowSeries) -> Message:
+    """Whether a stick bounces most about the balance point."""
     x, p = series["inclination_deg"], series["bow_position"]
     rough = np.abs(np.diff(x, n=2))
     at = p[1:-1]
@@ -223,7 +236,28 @@ def _where_it_bounces(sign: Sign, series: BowSeries, strokes: list[Stroke]) -> S
     near = known & (at > BALANCE[0]) & (at < BALANCE[1])
     far = known & ~((at > BALANCE[0]) & (at < BALANCE[1]))
     if near.sum() < 10 or far.sum() < 10:
-        return sign
-    gathers = np.median(rough[near]) > 1.3 * np.median(rough[far])
-    note = "Most about the balance point." if gathers else "All along the bow, not only about the balance point."
-    return Sign(**{**sign.__dict__, "note": note})
+        return NOTHING
+    return Message("sign.balance" if np.median(rough[near]) > 1.3 * np.median(rough[far]) else "sign.all along")
+
+
+def _with_what_it_rises(strokes: list[Stroke]) -> Message:
+    """Whether a shoulder goes up with the elbow's level, or with the pitch."""
+    raised = np.array([s.shoulder_raise for s in strokes])
+    for values, least, name in (
+        ([s.elbow_level_deg for s in strokes], LEAST_LEVELS_DEG, "sign.high elbow"),
+        ([s.semitones for s in strokes], LEAST_SEMITONES, "sign.high notes"),
+    ):
+        other = np.array(values)
+        known = np.isfinite(raised) & np.isfinite(other)
+        if known.sum() < FEWEST_TOGETHER or np.std(other[known]) < least or np.std(raised[known]) == 0:
+            continue
+        if np.corrcoef(raised[known], other[known])[0, 1] > GOES_WITH:
+            return Message(name)
+    return NOTHING
+
+
+def _gaps(strokes: list[Stroke]) -> Message:
+    """In how many changes of bow a gap is heard: what a jerk at the turn sounds like."""
+    told = [s for s in strokes[1:] if np.isfinite(s.gap_s)]
+    broken = [s for s in told if s.gap_s > HEARD_GAP_S]
+    return Message("sign.gaps", {"n": len(broken), "of": len(told)}) if broken else NOTHING

@@ -1208,6 +1208,10 @@
         <translation>Knie über den Hüften; darunter = der Sitz ist höher</translation>
     </message>
     <message>
+        <source>how far the top faces outwards, 0 = up to the ceiling, 90 = straight ahead</source>
+        <translation>wie weit die Decke nach außen zeigt, 0 = zur Zimmerdecke, 90 = geradeaus</translation>
+    </message>
+    <message>
         <source>A wide lane, so that placing is learned before steering.</source>
         <translation>Eine breite Bahn, damit das Ansetzen vor dem Lenken gelernt wird.</translation>
     </message>
@@ -2684,6 +2688,10 @@
     <message>
         <source>Knees above the hips</source>
         <translation>Knie über den Hüften</translation>
+    </message>
+    <message>
+        <source>Top faces outwards by</source>
+        <translation>Decke zeigt nach außen um</translation>
     </message>
     <message>
         <source>{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.</source>
@@ -4198,6 +4206,22 @@ Kontakt {2} vom Steg</translation>
         <translation>Sein Name, etwa: halber Bogen</translation>
     </message>
     <message>
+        <source>Print the list</source>
+        <translation>Die Liste drucken</translation>
+    </message>
+    <message>
+        <source>PDF (*.pdf)</source>
+        <translation>PDF (*.pdf)</translation>
+    </message>
+    <message>
+        <source>Building the hold: {0}</source>
+        <translation>Aufbau der Haltung: {0}</translation>
+    </message>
+    <message>
+        <source>At the end</source>
+        <translation>Am Ende</translation>
+    </message>
+    <message>
         <source>Open a recording of the open strings</source>
         <translation>Eine Aufnahme der leeren Saiten öffnen</translation>
     </message>
@@ -4286,8 +4310,36 @@ Kontakt {2} vom Steg</translation>
         <translation>viel zu hoch: Wirbel lockerer, in kleinen Drehungen</translation>
     </message>
     <message>
+        <source>To have at hand</source>
+        <translation>Bereitlegen</translation>
+    </message>
+    <message>
+        <source>Bow and strings</source>
+        <translation>Bogen und Saiten</translation>
+    </message>
+    <message>
+        <source>Player and instrument</source>
+        <translation>Spieler und Instrument</translation>
+    </message>
+    <message>
+        <source>Before the bow moves</source>
+        <translation>Bevor der Bogen sich bewegt</translation>
+    </message>
+    <message>
+        <source>Afterwards</source>
+        <translation>Danach</translation>
+    </message>
+    <message>
         <source>Record the four open strings one after the other, a second or two each, and open the file: sound or video.</source>
         <translation>Die vier leeren Saiten nacheinander aufnehmen, jede ein bis zwei Sekunden, und die Datei öffnen: Ton oder Video.</translation>
+    </message>
+    <message>
+        <source>Print…</source>
+        <translation>Drucken…</translation>
+    </message>
+    <message>
+        <source>This list and the steps of the hold, as a page to tick by hand</source>
+        <translation>Diese Liste und die Schritte der Haltung, als Blatt zum Abhaken</translation>
     </message>
     <message>
         <source>Before the first note</source>

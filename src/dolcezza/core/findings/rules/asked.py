@@ -15,6 +15,8 @@ from dolcezza.core.strokes.figures import Stroke
 
 CHANGE_SHARE = 0.15
 """A bow that grows or shrinks by so much when the notes double is not unchanged (common practice, no source)."""
+FEWEST_BETWEEN = 2
+"""Once the bow touches the next string by a slip."""
 NOTES_SD = 0.3
 """How well the number of notes in a bow is heard (one sd)."""
 
@@ -23,7 +25,7 @@ def asked_findings(strokes: Sequence[Stroke], matched: Match | None, heard: Mapp
     """``heard``: notes in each bow by the stroke's number, where they could be told."""
     if matched is None:
         return []
-    return [*_slurs(strokes, matched, heard), *_constancy(strokes, matched)]
+    return [*_slurs(strokes, matched, heard), *_constancy(strokes, matched), *_neighbours(strokes, matched)]
 
 
 def _slurs(strokes: Sequence[Stroke], matched: Match, heard: Mapping[int, int]) -> list[Finding]:
@@ -47,6 +49,22 @@ def _slurs(strokes: Sequence[Stroke], matched: Match, heard: Mapping[int, int]) 
             )
         )  # fmt: skip
     return out
+
+
+def _neighbours(strokes: Sequence[Stroke], matched: Match) -> list[Finding]:
+    """Bows that lie on two strings where one was asked; worth a look, never sure: a double stop may have been meant."""
+    own = {s.number: s for s in strokes}
+    told = [(own[n], matched.exercise.strokes[p.asked].string) for p in matched.pairs if p.asked is not None for n in p.played if n in own]
+    members = [s for s, asked in told if "+" in s.string and "+" not in asked and asked in s.string.split("+")]
+    if len(members) < FEWEST_BETWEEN or len(members) <= HABIT * len(told):
+        return []
+    message = Message("neighbour string", {"count": on_strokes(len(members), len(told))})
+    return [
+        found(
+            "neighbour string sounds", message, members=members, of=len(told), value=float(len(members)), sd=0.5,
+            limit=float(FEWEST_BETWEEN), unit="strokes", sure=False,
+        )
+    ]  # fmt: skip
 
 
 def _constancy(strokes: Sequence[Stroke], matched: Match) -> list[Finding]:

@@ -11,6 +11,7 @@ from dolcezza.core.findings.catalogue import found
 from dolcezza.core.findings.choices import ANY
 from dolcezza.core.findings.finding import Finding, surely_beyond
 from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.hold.figures import WRIST_SD, HandSign, Hold
 from dolcezza.core.hold.questions import Said
 
@@ -42,6 +43,11 @@ FAULTS: dict[tuple[str, str], tuple[str, str]] = {
     ("index keeps", "far out"): ("index slides", "index does not keep the stick"),
     ("index keeps", "leaves"): ("index slides", "index does not keep the stick"),
     ("palm", "touches"): ("palm on the stick", "hand too deep"),
+    ("thumb opposite", "index"): ("thumb place", "thumb put elsewhere"),
+    ("thumb opposite", "ring"): ("thumb place", "thumb put elsewhere"),
+    ("fingers", "over"): ("fingers lean", "fingers lie over"),
+    ("wrist", "above"): ("wrist above the knuckles", "wrist pressed up"),
+    ("grip", "squeezes"): ("held tight", "grip too firm"),
     ("hair at the frog", "rolled"): ("hair on the string", "wrist rolls the hair"),
     ("hair at the head", "rolled"): ("hair on the string", "wrist rolls the hair"),
 }
@@ -52,6 +58,31 @@ ELSEWHERE: dict[str, tuple[str, str, str]] = {
     "index depth": ("index", "index depth", "index put elsewhere"),
 }
 """Answers that are a fault where something else was chosen: question to choice, kind and cause."""
+AGAINST: dict[tuple[str, str], tuple[str, tuple[str, ...], str, str]] = {
+    ("gap", "none"): ("gap", ("one finger",), "gap of the index", "gaps not at ease"),
+    ("gap", "two"): ("gap", ("one finger",), "gap of the index", "gaps not at ease"),
+    ("fingers", "lean"): ("fingers", ("square",), "fingers lean", "fingers lie over"),
+    ("wrist", "below"): ("wrist", ("level", "rises"), "wrist below the knuckles", "wrist collapsed"),
+    ("hand along", "same"): ("along the bow", ("changes",), "hand does not change", "hand copied from one picture"),
+}
+"""Answers that are a fault only where something was chosen: question and answer to choice, its options, kind and cause."""
+ON_THE_CELLO = {("thumb opposite", "touches"): ("thumb cupped", "ring closed")}
+"""Answers that are a fault on the cello alone: there the thumb does not touch the middle finger (common practice, no source)."""
+TOLD_OF: dict[str, tuple[str, ...]] = {
+    "thumb shape": ("straight thumb",), "little work": ("straight little finger",), "gap": ("gap of the index",),
+    "wrist": ("wrist below the knuckles", "wrist above the knuckles"), "hand along": ("hand does not change",),
+}  # fmt: skip
+"""Kinds of finding that a picture makes too, by the question whose answer stands before them."""
+HELD_TIGHT: dict[str, tuple[str, str]] = {
+    "arm_drop": ("held tight", "arm does not let go"),
+    **dict.fromkeys(("thumb_tug", "tap", "little_off", "wave", "lift_thumb", "peep", "flop"), ("held tight", "grip too firm")),
+    "ring": ("thumb cupped", "ring closed"),
+    "curved": ("straight little finger", "little finger held straight"),
+    "little_press": ("little finger place", "little finger put elsewhere"),
+    "little_lifts": ("little finger presses", "little finger pushes"),
+}
+"""Small tests by feel that did not come out as those of an easy hand: kind and cause. Where the hold does not stay, or dots show, it is
+built once more, which is no fault."""
 HAIR_ASKED = {"flat": ("flat", "flat"), "away": ("away", "away"), "tilted at the frog": ("away", "flat")}
 """How the hair lies near the frog and near the head, by what was chosen."""
 
@@ -106,26 +137,42 @@ def answer_findings(answers: Mapping[str, Said], profile: Profile) -> list[Findi
     """What the teacher has said of the hold against what every school and this profile ask. ``answers``: the newest by question."""
     out = []
     for key, given in answers.items():
-        fault = FAULTS.get((key, given.answer))
-        choice, kind, cause = ELSEWHERE.get(key, ("", "", ""))
-        reason = ""
-        if fault is not None:
-            kind, cause = fault
-        elif key == "gap":
-            if profile.want("gap") != "one finger" or given.answer not in ("none", "two"):
-                continue
-            kind, cause, reason = "gap of the index", "gaps not at ease", profile.reason("gap")
-        elif key.startswith("hair"):
-            asked = HAIR_ASKED.get(profile.want("hair"))
-            if asked is None or given.answer == asked[key.endswith("head")]:
-                continue
-            kind, cause, reason = "hair on the string", "wrist rolls the hair", profile.reason("hair")
-        elif choice and profile.want(choice) not in (ANY, given.answer):
-            reason = profile.reason(choice)
-        else:
-            continue
-        message = Message("said by the teacher", {"what": Message(f"answer.{key}.{given.answer}"), "day": given.day})
-        out.append(
-            found(kind, message, value=1.0, sd=0.0, limit=0.0, unit="", sure=True, cause=cause, against=said(reason) if reason else None)
-        )
+        told = _fault(key, given.answer, profile)
+        if told is not None:
+            out.append(_said(f"answer.{key}.{given.answer}", given, *told))
     return out
+
+
+def felt_findings(felt: Mapping[str, Said]) -> list[Finding]:
+    """What the small tests by feel come to: those that did not come out as of a hand at ease. ``felt``: the newest answer by test."""
+    free = {t.key: t.free for t in FELT_TESTS}
+    return [
+        _said(f"felt.{key}", given, *HELD_TIGHT[key], "")
+        for key, given in felt.items()
+        if key in HELD_TIGHT and given.answer in ("yes", "no") and given.answer != free[key]
+    ]
+
+
+def _fault(key: str, answer: str, profile: Profile) -> tuple[str, str, str] | None:
+    """Kind, cause and reason of an answer that is a fault under a profile; None where it is none."""
+    fault = FAULTS.get((key, answer)) or (ON_THE_CELLO.get((key, answer)) if profile.families == ("cello",) else None)
+    if fault is not None:
+        return *fault, ""
+    if (key, answer) in AGAINST:
+        choice, options, kind, cause = AGAINST[key, answer]
+        return (kind, cause, profile.reason(choice)) if profile.want(choice) in options else None
+    if key.startswith("hair"):
+        asked = HAIR_ASKED.get(profile.want("hair"))
+        if asked is None or answer == asked[key.endswith("head")]:
+            return None
+        return "hair on the string", "wrist rolls the hair", profile.reason("hair")
+    choice, kind, cause = ELSEWHERE.get(key, ("", "", ""))
+    if choice and profile.want(choice) not in (ANY, answer):
+        return kind, cause, profile.reason(choice)
+    return None
+
+
+def _said(what: str, given: Said, kind: str, cause: str, reason: str) -> Finding:
+    message = Message("said by the teacher", {"what": Message(what), "day": given.day})
+    against = said(reason) if reason else None
+    return found(kind, message, value=1.0, sd=0.0, limit=0.0, unit="", sure=True, cause=cause, against=against)
