@@ -40,6 +40,7 @@ from dolcezza.core.pipeline.alignment import (
 from dolcezza.core.pipeline.body_pass import BodyPass
 from dolcezza.core.pipeline.cache import MeasurementCache, solve
 from dolcezza.core.pipeline.context import Context
+from dolcezza.core.pipeline.filming import about_the_instrument, said_of_filming
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.core.pipeline.frame_pass import FramePass, check_measurable, check_seen, watch
 from dolcezza.core.pipeline.landmark_pass import LandmarkPass
@@ -179,6 +180,9 @@ def measure_take(
     report = report_on(own, heard, arm, context, profile=profile, exercise=exercise)
     notes += [n for n in (report.tone.notes if report.tone is not None else ()) if n not in notes]
     notes += [n for n in (said_of(passages(report.strokes)), zero_would_help(report.series, cache)) if n.id]
+    notes += said_of_filming(
+        file, report.series, report.strokes, about_the_instrument(model, seen.samples, context.scale_px), context.scale_px
+    )
     if not report.strokes:
         notes.append(NO_STROKE)
     clock.ends("strokes")
