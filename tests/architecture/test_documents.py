@@ -8,8 +8,15 @@ from pathlib import Path
 
 import pytest
 
+from dolcezza.core.arm.posture import MEANINGS
 from dolcezza.core.findings.catalogue import CATALOGUE
-from dolcezza.core.practice.drills import corrections
+from dolcezza.core.findings.choices import choices
+from dolcezza.core.hold.felt import FELT_TESTS
+from dolcezza.core.hold.methods import methods
+from dolcezza.core.hold.questions import questions
+from dolcezza.core.practice.drills import corrections, drills
+from dolcezza.core.practice.ready import ready_list
+from dolcezza.core.tension.signs import REFERENCES
 from dolcezza.reports.language import language
 
 ROOT = Path(__file__).parent.parent.parent
@@ -77,3 +84,34 @@ def test_the_guide_ships_with_the_program_and_opens(qtbot):
     assert "The disk is full" in window.pages.toPlainText(), "a link that leads nowhere changes nothing"
     window.back.click()
     assert "Ten steps" in window.pages.toPlainText()
+
+
+def _named_in_teaching() -> dict[str, set[str]]:
+    out: dict[str, set[str]] = {}
+    for kind, name in re.findall(r"`([a-z]+):([^`]+)`", (DOCS / "teaching.md").read_text(encoding="utf-8")):
+        out.setdefault(kind, set()).add(name)
+    return out
+
+
+def test_what_teachers_do_names_what_is_there():
+    """Every name in the page is one of the program's, and every choice, question, test, method, drill and kind of finding is in it."""
+    ready = set(ready_list("violin")) | set(ready_list("cello"))
+    whole = {
+        "choice": set(choices()), "question": set(questions()), "test": {t.key for t in FELT_TESTS}, "method": set(methods()),
+        "drill": set(drills()), "ready": ready, "posture": set(MEANINGS),
+    }  # fmt: skip
+    named = _named_in_teaching()
+    for kind, keys in whole.items():
+        assert named.pop(kind) == keys, kind
+    words = language("en")
+    assert named.pop("finding") <= set(CATALOGUE) and named.pop("sign") <= set(REFERENCES)
+    assert all(words.knows(n) for n in named.pop("note")) and named.pop("cause") <= {c for e in CATALOGUE.values() for c in e.causes}
+    assert not named
+
+
+def test_what_teachers_do_counts_itself():
+    page = (DOCS / "teaching.md").read_text(encoding="utf-8")
+    states = re.findall(r"\| (whole|shallow|missing)[^|]*\|$", page, re.MULTILINE)
+    rows = len(re.findall(r"^\| (?!what teachers)[^|-]", page, re.MULTILINE))
+    said = [int(n) for n in re.search(r"(\d+) whole, (\d+) shallow, (\d+) missing", page).groups()]
+    assert said == [states.count(s) for s in ("whole", "shallow", "missing")] and sum(said) == rows
