@@ -27,6 +27,18 @@ RINGS_ON_S = 0.3
 """A string that was let go rings on; for so long a bow that leaves it may be seen to move along it."""
 RINGS_ON_DB_S = 30.0
 """A string or a room that rings falls at least so fast."""
+LATEST_DIP_S, FEWEST_DIPS = 0.08, 3
+"""An echo delays the dips by so much at most; it takes so many to tell."""
+TURN_S = 0.03
+"""How near to its dip a turn lies in a room that rings."""
+FALLEN, FALLEN_S = 0.47, 0.05
+"""Where the tone has fallen to this share (6.5 dB) for good the bow has just stopped (a strong echo held its tone up) or is about to (a
+weak one follows its slowing): so long before or after."""
+DIES_S, DIES = 0.1, 0.28
+"""So soon after no more than this share is left, or it is no bow that stops but one that fades: echo falls by 60 dB in 0.4 to 1 s in a
+furnished room (from memory)."""
+SLOW_S, SLOW_SHARE, ECHO_S = 3.0, 0.05, 0.05
+"""Bows slower than this creep at their ends, over so much of their time; and what is left of their tone then rings on for so long."""
 SHARP_S, SHARP = 0.06, 0.6
 """A start is clear in a room that rings if the tone reaches this share of itself so soon."""
 
@@ -34,27 +46,83 @@ SHARP_S, SHARP = 0.06, 0.6
 def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     """The same strokes with boundaries at the dips and onsets of the sound, where it has clear ones.
 
-    In a room that rings dips are filled up and ends die away: there only a tone out of quiet tells, that a stroke has begun.
+    In a room that rings an echo fills the dips, so that they come late, all by about as much, and a last tone dies away.
     """
     if loudness is None or not len(loudness.t_s):
         return spans
     out = list(spans)
     tone = [_tone(s, loudness) for s in spans]
+    dips = {
+        k: dip
+        for k, (a, b) in enumerate(pairwise(spans))
+        if b.start_s - a.end_s < SHORT_REST_S
+        and (dip := _dip(loudness, 0.5 * (a.end_s + b.start_s), min(tone[k], tone[k + 1]))) is not None
+    }
+    late = _late([dip - 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k, dip in dips.items()]) if loudness.rings else 0.0
     for k, span in enumerate(spans):
         joined_before = k > 0 and span.start_s - spans[k - 1].end_s < SHORT_REST_S
         joined_after = k + 1 < len(spans) and spans[k + 1].start_s - span.end_s < SHORT_REST_S
-        if joined_after and not loudness.rings:
-            turn = 0.5 * (span.end_s + spans[k + 1].start_s)
-            dip = _dip(loudness, turn, min(tone[k], tone[k + 1]))
-            if dip is not None:
-                out[k] = replace(out[k], end_s=dip)
-                out[k + 1] = replace(out[k + 1], start_s=dip)
-        elif not joined_after and not loudness.rings and (end := _edge(loudness, span.end_s, tone[k], first=False)) is not None:
-            out[k] = replace(out[k], end_s=end)
+        if k in dips:
+            turn = _near(0.5 * (span.end_s + spans[k + 1].start_s), dips[k] - late, TURN_S) if loudness.rings else dips[k]
+            out[k], out[k + 1] = replace(out[k], end_s=turn), replace(out[k + 1], start_s=turn)
+        elif not joined_after:
+            until = spans[k + 1].start_s if k + 1 < len(spans) else np.inf
+            end = _ended(loudness, span, tone[k], until) if loudness.rings else _edge(loudness, span.end_s, tone[k], first=False)
+            out[k] = out[k] if end is None else replace(out[k], end_s=end)
         if not joined_before:
-            start = _begun(loudness, span.start_s, tone[k]) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
+            start = _started(loudness, span, tone[k]) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
             out[k] = out[k] if start is None else replace(out[k], start_s=start)
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
+
+
+def _late(after_turns: list[float]) -> float:
+    """How late the dips come after the turns that the picture shows: what is common to them is the room's echo."""
+    return float(np.clip(np.median(after_turns), 0.0, LATEST_DIP_S)) if len(after_turns) >= FEWEST_DIPS else 0.0
+
+
+def _near(told_s: float, heard_s: float, within_s: float) -> float:
+    """What the picture told, but no farther than ``within_s`` from what was heard."""
+    return float(np.clip(told_s, heard_s - within_s, heard_s + within_s))
+
+
+def _started(loudness: Loudness, span: Span, tone: float) -> float | None:
+    """In a room that rings: where a stroke begins after a rest."""
+    begun = _begun(loudness, span.start_s, tone)
+    return begun if begun is not None else _creeping(loudness, span, tone, first=True)
+
+
+def _ended(loudness: Loudness, span: Span, tone: float, until_s: float) -> float | None:
+    """In a room that rings: where a stroke ends before a rest, and before the next stroke at ``until_s``."""
+    fallen = _fallen(loudness, span, tone, until_s)
+    return fallen if fallen is not None else _creeping(loudness, span, tone, first=False)
+
+
+def _creeping(loudness: Loudness, span: Span, tone: float, *, first: bool) -> float | None:
+    """The start or end of a slow bow, whose first and last way is too small to be seen: where its tone comes out of the silence of the room
+    or is lost in it."""
+    seconds = span.end_s - span.start_s
+    silent = 2.0 * float(np.percentile(loudness.level, 2))
+    if seconds < SLOW_S or silent > QUIET * tone:
+        return None
+    reach = SLOW_SHARE * seconds
+    t, level = loudness.between(*((span.start_s - reach, span.start_s + 0.02) if first else (span.end_s - 0.02, span.end_s + reach)))
+    heard = np.flatnonzero(level > silent)
+    if len(heard) < 3 or (heard[0] == 0 if first else heard[-1] == len(level) - 1):
+        return None
+    if not first:
+        return max(float(t[heard[-1]]) - ECHO_S, span.end_s)
+    # back from the stroke, as long as something sounds without a break
+    breaks = np.flatnonzero(level <= silent)
+    return min(float(t[breaks[-1] + 1]), span.start_s) if len(breaks) and breaks[-1] + 1 < len(t) else None
+
+
+def _fallen(loudness: Loudness, span: Span, tone: float, until_s: float) -> float | None:
+    """In a room that rings: the stroke's end as the picture told it, but near the moment since which its tone has fallen for good."""
+    t, level = loudness.between(max(span.start_s, span.end_s - FAR_S - REACH_S), min(span.end_s + FAR_S, until_s))
+    loud = np.flatnonzero(level >= FALLEN * tone)
+    if tone <= 0 or not len(loud) or loud[-1] + 1 >= len(t) or level[min(loud[-1] + round(DIES_S / STEP_S), len(t) - 1)] > DIES * tone:
+        return None
+    return _near(span.end_s, float(t[loud[-1]]), FALLEN_S)
 
 
 def sounding(spans: list[Span], loudness: Loudness | None) -> list[Span]:

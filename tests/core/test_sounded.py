@@ -1,0 +1,86 @@
+"""Ends of strokes in a room that rings: against bows whose speed is known, their sound passed through an echo of known length."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dolcezza.core.sound.level import STEP_S, Loudness
+from dolcezza.core.strokes.segment import Span
+from dolcezza.core.strokes.sounded import refine
+
+BEGIN = 1.0
+
+
+def room(seconds: list[float], *, rt60: float, rest: float = 0.03) -> tuple[Loudness, list[Span]]:
+    """Bows of least jerk one after the other, with so short a rest between them, their sound through a room whose echo falls by 60 dB in
+    ``rt60`` s; and when each begins and ends."""
+    t = np.arange(0.0, BEGIN + sum(seconds) + rest * len(seconds) + 2.0, STEP_S)
+    power, spans, at = np.zeros(len(t)), [], BEGIN
+    for k, long in enumerate(seconds):
+        tau = np.clip((t - at) / long, 0, 1)
+        power += (30 * (tau**2 - 2 * tau**3 + tau**4) / 1.875) ** 2
+        spans.append(Span(at, at + long, k % 2 == 0))
+        at += long + rest
+    if rt60 > 0:
+        tail = np.exp(-np.arange(0, 2 * rt60, STEP_S) * 6 * np.log(10) / rt60)
+        power = power + 1.0 * np.convolve(power, tail / tail.sum())[: len(t)]
+    return Loudness(t, np.sqrt(power + 1e-6), rt60 > 0), spans
+
+
+def moved(spans: list[Span], **by: tuple[float, float]) -> list[Span]:
+    """The same as the picture told them: ``s1`` = (start, end) of the second off by so much."""
+    out = list(spans)
+    for key, (start, end) in by.items():
+        k = int(key[1:])
+        out[k] = Span(out[k].start_s + start, out[k].end_s + end, out[k].down)
+    return out
+
+
+def met(spans: list[Span]) -> list[Span]:
+    """Bows that meet in the middle of the rest between them, as the picture tells them."""
+    out = list(spans)
+    for k in range(len(out) - 1):
+        middle = 0.5 * (out[k].end_s + out[k + 1].start_s)
+        out[k], out[k + 1] = Span(out[k].start_s, middle, out[k].down), Span(middle, out[k + 1].end_s, out[k + 1].down)
+    return out
+
+
+@pytest.mark.parametrize("rt60", [0.5, 0.8, 1.2])
+def test_a_turn_that_is_hard_to_see_is_heard_through_the_echo(rt60):
+    """The echo delays all dips by about as much: one turn that the picture has 0.12 s late is put where the others say."""
+    loud, true = room([0.9] * 6, rt60=rt60)
+    told = moved(met(true), s1=(0.0, 0.12), s2=(0.12, 0.0))
+    found = refine(told, loud)
+    for k in range(5):
+        turn = 0.5 * (true[k].end_s + true[k + 1].start_s)
+        assert found[k].end_s == found[k + 1].start_s == pytest.approx(turn, abs=0.05), k
+    seen = refine(met(true), loud)
+    assert all(abs(a.end_s - b.end_s) < 0.02 for a, b in zip(seen[:5], met(true)[:5], strict=True)), "what was seen well stays"
+
+
+@pytest.mark.parametrize("rt60", [0.5, 0.8, 1.2])
+@pytest.mark.parametrize("late", [0.0, 0.12, 0.24])
+def test_the_end_of_a_last_bow_is_told_from_its_dying_away(rt60, late):
+    loud, true = room([0.9] * 4, rt60=rt60)
+    found = refine(moved(met(true), s3=(0.0, late)), loud)
+    assert found[3].end_s == pytest.approx(true[3].end_s, abs=0.08)
+
+
+def test_a_slow_bow_that_creeps_is_heard_before_it_is_seen():
+    loud, true = room([8.0], rt60=0.8)
+    (found,) = refine(moved(true, s0=(0.35, -0.1)), loud)
+    assert found.start_s == pytest.approx(true[0].start_s, abs=0.12)
+    assert found.end_s > true[0].end_s - 0.11
+
+
+def test_a_dry_room_has_its_dips_at_the_turns():
+    loud, true = room([0.9] * 6, rt60=0.0)
+    found = refine(moved(met(true), s1=(0.0, 0.06), s2=(0.06, 0.0)), loud)
+    assert found[1].end_s == pytest.approx(0.5 * (true[1].end_s + true[2].start_s), abs=0.01)
+
+
+def test_without_sound_nothing_moves():
+    loud, true = room([0.9] * 3, rt60=0.8)
+    assert refine(true, None) == true
+    assert refine(true, Loudness(loud.t_s, np.full(len(loud.level), 0.3), True)) == true
