@@ -105,6 +105,25 @@ def test_noise_between_slurred_notes_while_the_bow_is_steady_is_the_left_hand_s(
     assert slurred(hole=True, bow_stops=True).between == (), "a bow that stops makes the hole itself"
 
 
+@pytest.mark.parametrize(
+    ("strings", "gap", "told"), [("AAAA", 0, Start.SCRATCHED), ("AEAE", 0, Start.CLEAR), ("AEAE", 60, Start.SCRATCHED)]
+)
+def test_another_note_that_still_rings_is_no_scratch(strings, gap, told):
+    """Two notes at once leave no one pitch: what is left of the string before is not laid to the start of this one."""
+    one = minimum_jerk(0.05, 0.95, 1.0)
+    place = np.concatenate(
+        [p for k in range(4) for p in ((one if k % 2 == 0 else one[::-1]), np.full(gap, one[-1] if k % 2 == 0 else one[0]))]
+    )
+    names = [s for s in strings for _ in range(len(one) + gap)]
+    series = series_from(np.arange(len(place)) / 60.0, place, string=names, hair=HAIR_MM)
+    strokes = find_strokes(series)
+    series.values["hnr_db"][:], series.values["level_db"][:] = 22.0, 0.0
+    for s in strokes:
+        series.values["hnr_db"][(series.t >= s.start_s) & (series.t < s.start_s + 0.12)] = 4.0
+    strokes = [replace(s, rise_s=0.05, semitones=0.0, hnr_db=22.0) for s in strokes]
+    assert [t.start for t in tone_report(series, strokes, [], None, None, []).strokes] == [Start.SCRATCHED, told, told, told]
+
+
 def test_the_report_counts_and_has_a_point_for_every_fifth_of_a_second():
     series = bowed_series()
     series.values["hnr_db"][:] = 20.0

@@ -102,11 +102,14 @@ def test_crushed_and_airy_tone_are_habits_not_slips(weight, kind):
     assert finding.kind == kind and finding.strokes == (1, 2, 3) and finding.of == 6, "what could not be told does not count"
     assert finding.value == pytest.approx(12.0) and finding.limit == 6.0 and finding.sure
     assert tone_findings(*heard([weight] + [Weight.CLEAN] * 5), USUAL) == []
+    assert not tone_findings(*heard([weight] * 2 + [Weight.CLEAN] * 3), USUAL)[0].sure, "two are no habit to be sure of"
 
 
 def test_unclear_starts_say_whether_slow_or_scratched():
     slow = tone_findings(*heard([Weight.CLEAN] * 4, [Start.SLOW, Start.SLOW, Start.CLEAR, Start.CLEAR]), USUAL)
     assert slow[0].kind == "unclear start" and "start slowly" in english(slow[0]) and slow[0].value == pytest.approx(300)
+    assert not slow[0].sure, "two are slips"
+    assert tone_findings(*heard([Weight.CLEAN] * 4, [Start.SLOW] * 3 + [Start.CLEAR]), USUAL)[0].sure
     scratched = tone_findings(*heard([Weight.CLEAN] * 4, [Start.SCRATCHED] * 2 + [Start.CLEAR] * 2), USUAL)
     assert "with a scratch" in english(scratched[0]) and scratched[0].evidence_s == (0.0, 1.0)
 

@@ -21,6 +21,8 @@ PIECE_S = 0.2
 TURN_S = 0.08
 AROUND_S, STEADY_SHARE = 0.08, 0.75
 """Between two notes the bow is steady when it keeps this share of its speed all through so much before and after."""
+RINGS_ON_S, SAME_NOTE = 0.3, 0.5
+"""A note rings on in string and room for so long after its bow; so many semitones apart it is another (common practice, no source)."""
 DROP_DB, GAP_S = 8.0, 0.06
 """Between two notes there is noise when the tone falls so much towards its noise, or has no pitch for so long."""
 
@@ -73,9 +75,17 @@ def tone_report(
     series: BowSeries, strokes: list[Stroke], notes: list[Note], tuning: Tuning | None, offset: SoundOffset | None, said: list[Message]
 ) -> ToneReport:  # fmt: skip
     """Sum the sound up. ``notes`` on the picture's clock; ``said``: what is wrong with the recording."""
-    late = {s.number: _start_noise(series, s) for s in strokes}
+    late = {
+        s.number: float("nan") if before is not None and _rings_into(before, s) else _start_noise(series, s)
+        for before, s in zip([None, *strokes], strokes, strict=False)
+    }
     tones, points, between = stroke_tones(strokes, late), _points(series, strokes), _between(series, strokes, notes)
     return ToneReport(tuple(tones), tuple(points), tuple(between), tuning, offset, tuple(said))
+
+
+def _rings_into(before: Stroke, s: Stroke) -> bool:
+    """Whether another note than this one's still rings where a stroke begins: two notes at once are no scratch."""
+    return s.start_s - before.end_s < RINGS_ON_S and (s.string != before.string or abs(s.semitones - before.semitones) > SAME_NOTE)
 
 
 def _start_noise(series: BowSeries, s: Stroke) -> float:
