@@ -9,9 +9,9 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-import scipy
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.spectra import welch
 
 BAND_HZ = (3.0, 12.0)
 SLOW_TERMS = 5
@@ -51,7 +51,7 @@ def shaking(values: Array, rate_hz: float) -> Shaking:
         return NONE
     at = np.linspace(-1, 1, len(x))
     x = x - np.polyval(np.polyfit(at, x, SLOW_TERMS), at)
-    frequency, power = scipy.signal.welch(x, fs=rate_hz, nperseg=min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
+    frequency, power = welch(x, rate_hz=rate_hz, piece=min(max(FEWEST_SAMPLES, round(SEGMENT_S * rate_hz)), len(x)))
     inside = (frequency >= BAND_HZ[0]) & (frequency <= BAND_HZ[1])
     if inside.sum() < 2:
         return NONE

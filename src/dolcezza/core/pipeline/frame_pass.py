@@ -39,7 +39,7 @@ LONGEST_S = 15 * 60.0
 """A take is half a minute to five; a longer file is a lesson that somebody forgot to cut."""
 LOST_SHARE = 0.5
 """Share of frames without instrument, or without bow, from which the take is not measured at all."""
-AFTERWARDS = ("scipy.ndimage", "scipy.linalg", "scipy.signal")
+AFTERWARDS = ("scipy.ndimage", "scipy.linalg")
 """Slow to import: brought in while the first frames are decoded."""
 LOST_STRETCH_S = 0.5
 """An instrument lost for longer asks for one more marked frame."""
