@@ -143,7 +143,11 @@ def landmark_information(
     model: InstrumentModel, moments: Sequence[CalibrationFrame], values: Array, *, scale_px: float
 ) -> tuple[Array, Array, float]:  # fmt: skip
     """Normal matrix (22, 22), pull (22,) and spread (how much more than expected the landmarks miss, 1 and up) at ``values``."""
-    off, slope = _residuals_and_slopes(model, moments, values, scale_px)
+    return _information(*_residuals_and_slopes(model, moments, values, scale_px))
+
+
+def _information(off: Array, slope: Array) -> tuple[Array, Array, float]:
+    """Normal matrix, pull and spread of residuals (m,) with their ``slope`` (m, 22)."""
     weight = np.minimum(1.0, MOST_SD / np.maximum(np.abs(off), 1e-9))
     free = max(1.0, len(off) - 7.0)
     spread = max(1.0, float((weight * off**2).sum() / free)) if len(off) > 10 else 1.0
@@ -206,8 +210,8 @@ def _residuals_and_slopes(
     return residuals(values), slopes(residuals, values)
 
 
-SETTLED = 1e-3
-"""A step that moves nothing by more of its sd is the last."""
+SETTLED, BENT = 1e-3, 0.3
+"""A step that moves nothing by more of its sd is the last; after one that moves something by more, slopes are taken anew."""
 
 
 def from_landmarks(
@@ -217,11 +221,19 @@ def from_landmarks(
     mean, sd = expected(model.spec, scale_px=scale_px, lens=lens, assumed=moments[0].camera)
     values = np.where(np.arange(COUNT) == FOCAL, 0.0, mean)
     covariance = np.diag(sd**2)
+    slope: Array | None = None
     for _ in range(rounds):
-        normal, pull, _ = landmark_information(model, moments, values, scale_px=scale_px)
+        if slope is None:
+            off, slope = _residuals_and_slopes(model, moments, values, scale_px)
+        else:
+            off = landmark_residuals(model, moments, values, scale_px=scale_px)
+        normal, pull, _ = _information(off, slope)
         covariance = np.linalg.inv(normal + np.diag(sd**-2.0))
         step = covariance @ (pull + (mean - values) / sd**2)
         values = values + step
-        if (np.abs(step) < SETTLED * np.sqrt(np.diag(covariance))).all():
+        moved = float((np.abs(step) / np.sqrt(np.diag(covariance))).max())
+        if moved < SETTLED:
             break
+        if moved > BENT:
+            slope = None
     return TakeUnknowns(values, covariance)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections import deque
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
@@ -28,6 +29,8 @@ from dolcezza.core.tracking.stickers import colour_along
 from dolcezza.core.tracking.strings_seen import Sample
 
 PROGRESS_EVERY = 5
+AHEAD = 4
+"""So many frames may wait for the bow to be looked for in them."""
 SAMPLES = 36
 """About so many frames of a take are looked at again for the strings."""
 FOLLOW_EVERY_S = 0.05
@@ -92,10 +95,10 @@ def watch(
     look_of: list[int] = []
     sampled: list[tuple[Array, int]] = []
     next_look = 0.0
-    waiting: list[Future[tuple[list[Candidate], Array | None]]] = []
-    # the bow is looked for in one frame while the instrument is followed to the next
-    with ThreadPoolExecutor(2, thread_name_prefix="bow") as beside:
-        beside.submit(_bring_in)
+    waiting: deque[Future[tuple[list[Candidate], Array | None]]] = deque()
+    # the bow is looked for in some frames, one after the other, while the instrument is followed through the next
+    with ThreadPoolExecutor(1, "bow") as beside, ThreadPoolExecutor(1, "libraries") as ahead:
+        ahead.submit(_bring_in)
         mark = time.perf_counter()
         for frame in context.frames(colour=True):
             now = time.perf_counter()
@@ -118,14 +121,15 @@ def watch(
             if at.confidence > 0:
                 body.look(frame, at.camera)
                 landmarks.look(frame, at.camera, look_of[-1])
-            _take_in(seen, waiting)
+            _take_in(seen, waiting, AHEAD - 1)
             seen.followed.append(at)
             seen.times.append(frame.t_s)
-            waiting = [beside.submit(_look_for_bow, finder, frame, at.camera if at.confidence > 0 else None)]
+            waiting.append(beside.submit(_look_for_bow, finder, frame, at.camera if at.confidence > 0 else None))
             mark = time.perf_counter()
             spent["find"] += mark - after
             if frame.index % PROGRESS_EVERY == 0:
-                _take_in(seen, waiting)
+                if early is not None:
+                    _take_in(seen, waiting)
                 began = time.perf_counter()
                 told = early(seen) if early is not None else None
                 timings["early"] = timings.get("early", 0.0) + time.perf_counter() - began
@@ -158,10 +162,10 @@ def _look_for_bow(finder: BowFinder, frame: Frame, camera: Camera | None) -> tup
     return found, colour_along(frame.colour, found[0], finder.stick_px(camera), STICK_REACH_MM)
 
 
-def _take_in(seen: FramePass, waiting: list[Future[tuple[list[Candidate], Array | None]]]) -> None:
-    """Wait for what was looked for and keep it."""
-    while waiting:
-        found, hue = waiting.pop().result()
+def _take_in(seen: FramePass, waiting: deque[Future[tuple[list[Candidate], Array | None]]], but: int = 0) -> None:
+    """Wait for what was looked for and keep it, in order, ``but`` for the last."""
+    while len(waiting) > but:
+        found, hue = waiting.popleft().result()
         seen.candidates.append(found)
         seen.colours.append(hue)
 
