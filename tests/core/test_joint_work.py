@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
+from dolcezza.core.findings.profiles import PROFILES, Wish
+from dolcezza.core.findings.rules.arm_school import arm_school_findings
 from dolcezza.core.strokes.figures import find_strokes
 from dolcezza.core.strokes.joint_work import work_by_speed, work_by_third
 from tests_support import minimum_jerk, series_from
@@ -75,3 +79,12 @@ def test_strokes_go_to_the_band_of_their_speed():
     assert work_by_speed(*slow)["slow"] is not None and work_by_speed(*slow)["fast"] is None
     assert work_by_speed(*quick)["fast"] is not None and work_by_speed(*quick)["slow"] is None
     assert work_by_speed(*slow)["slow"].surely_led_by() == "elbow"
+
+
+def test_what_two_strokes_show_of_a_school_is_never_sure():
+    """A hinge whose upper arm moves ten degrees a tenth of the bow: sure from three strokes on."""
+    hinge = replace(PROFILES["Franco-Belgian"], chosen={**PROFILES["Franco-Belgian"].chosen, "upper arm": Wish("hinge", "")})
+    series, strokes = bowed(lambda p: 30 + 100 * p, lambda p: 40 + 90 * p, lambda p: 25 - 10 * p)
+    for count in (2, 3, 6):
+        (found,) = arm_school_findings(series, strokes[:count], hinge)
+        assert found.kind == "upper arm moves" and found.sure == (count >= 3), count

@@ -23,6 +23,8 @@ SHORT_SHARE = 0.3
 """The fastest bows are short: a whole one cannot come from the wrist."""
 LEADS = {"slow": "shoulder", "medium": "elbow", "fast": "wrist"}
 """The joint that leads at each speed (common practice, no source)."""
+FEWEST = 3
+"""What one stroke or two show of an arm is no school of it."""
 SHOULDER, ELBOW, WRIST = range(3)
 
 
@@ -75,7 +77,8 @@ def _made(
     members = [s for s in strokes if s.number in work.strokes]
     return found(
         kind, message, members=members, of=len(strokes), value=work.degrees[joint], sd=work.sd[joint], limit=limit,
-        unit="deg a tenth of the bow", sure=well_seen(members, len(members)), against=said(profile.reason("upper arm")),
+        unit="deg a tenth of the bow",
+        sure=len(members) >= FEWEST and well_seen(members, len(members)), against=said(profile.reason("upper arm")),
     )  # fmt: skip
 
 
