@@ -119,6 +119,34 @@ def test_a_hand_is_as_doubtful_as_it_turns_out_to_be(seed, px, low, high):
         assert off[1] < 0.7 * off[0]
 
 
+def crooked_take(repeats: int, angle: float = 6.0, seed: int = 5):
+    """Bows that are all so crooked, each filmed ``repeats`` times, with landmarks a careful hand has set."""
+    n = 160
+    string = np.repeat(np.arange(4), n // 4)
+    place = 0.5 - 0.42 * np.cos(2 * np.pi * np.arange(n) / 40)
+    params = np.column_stack([np.full(n, 28.0), np.full(n, angle), TABLE.string_planes[string], place])
+    params, string = np.tile(params, (repeats, 1)), np.tile(string, repeats)
+    rng = np.random.default_rng(seed)
+    landmarks = {name: tuple(VIEW.project(TABLE.landmarks[name]) + rng.normal(0, 1.0, 2)) for name in LANDMARK_NAMES}
+    return params, string, seen_lines(TABLE, VIEW, params, string, rng=np.random.default_rng(seed + 1)), landmarks
+
+
+def test_a_crooked_player_is_not_the_straighter_the_longer_the_take():
+    """What is expected of players is expected once: more bows that are all alike crooked tell it better, and never less."""
+    told = {}
+    for repeats in (1, 12):
+        params, string, lines, landmarks = crooked_take(repeats)
+        n = len(string)
+        poses, t = Poses.of([VIEW] * n), np.arange(n) / 30
+        moments = [CalibrationFrame(landmarks, VIEW)]
+        found = fit_take(TABLE, lines, poses, string, params, t, moments, scale_px=1.0, lens=LensPrior(VIEW.focal, 0.08))
+        own, there = at(TABLE, poses, found.values)
+        again = [solve_string(own, lines, there, s, scale_px=1.0, lean_deg=found.lean_deg) for s in range(4)]
+        told[repeats] = float(np.mean([again[s].params[k, 1] for k, s in enumerate(string)]))
+    assert told[12] > told[1] - 0.1
+    assert told[1] == pytest.approx(6.0, abs=0.9) and told[12] == pytest.approx(6.0, abs=0.5)
+
+
 @pytest.mark.parametrize(("hair", "gap"), [(0.0, 0.0), (0.022, 0.0), (-0.022, 0.05)])
 def test_bows_and_landmarks_tell_the_instrument_that_they_were_seen_on(hair, gap):
     """Drawn towards the table by no more than what is left open, and the angle is the better for it."""

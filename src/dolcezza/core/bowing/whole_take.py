@@ -24,6 +24,9 @@ ALIKE_S = 0.3
 SYSTEMATIC = np.array([0.5, 3.0, 0.5, 2.0])
 """By so much more (times their own sd) a line and its ends may be off for a whole take: stick, plate and fingers hide them alike."""
 ROUNDS = 4
+TAKE_ANGLE_SD, TAKE_CONTACT_SD = 2.0, 0.17
+"""How crooked, and how far from its usual place (share of the gap), bows are on the average of a take (one sd; common practice, no source:
+a bow that swings is off to both sides). It is expected once: a hundred bows that are all alike crooked are no hundred surprises."""
 MOST_COST = 12.0
 """A frame that no bow explains better than so says nothing of the take."""
 
@@ -48,6 +51,7 @@ def fit_take(
         changed, there = at(model, poses.rows(good), values)
         problem = BowProblem(changed, own, there, string[good], scale_px, values[-4:])
         problem.weight = problem.weight / (1 + SYSTEMATIC)
+        problem.prior_sd = _expected_once(problem, counts * len(good))
         now = _settled(problem, now)
         residual = problem.residual(now)
         robust = robust_weights(residual, problem.open_head)
@@ -60,6 +64,15 @@ def fit_take(
         values = values + step
         now = now + follow @ step
     return TakeUnknowns(values, covariance)
+
+
+def _expected_once(problem: BowProblem, count: float) -> Array:
+    """What is expected of each frame's parameters (n, 4, one sd) so that what ``count`` frames have in common is expected once, and not the
+    more firmly the longer a take is."""
+    sd = problem.prior_sd.copy()
+    each = np.array([TAKE_CONTACT_SD * problem.model.spec.bridge_to_fingerboard, TAKE_ANGLE_SD])
+    sd[:, :2] = np.maximum(sd[:, :2], each * np.sqrt(max(1.0, count)))
+    return sd
 
 
 def _normal(problem: BowProblem, now: Array, residual: Array, robust: Array) -> tuple[Array, Array, Array]:
