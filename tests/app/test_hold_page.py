@@ -16,7 +16,7 @@ from dolcezza.app.views.hold import ANSWERS, BUILD, READY
 from dolcezza.app.windows.main_window import CORRECT, HOLD, PROGRESS, STUDENTS
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.job import Stage as JobStage
-from dolcezza.core.findings.choices import Stage
+from dolcezza.core.findings.choices import Stage, choices
 from dolcezza.core.hold.followed import Followed, HandMove
 from dolcezza.core.hold.methods import methods
 from dolcezza.services.practice import LADDER
@@ -181,6 +181,11 @@ def test_an_answer_is_a_finding_with_its_day_and_goes_to_the_corrections(opened,
     opened.undo()
     assert page.answers.boxes["palm"].currentData() == "touches"
     page.buttons[BUILD].click()
+
+
+def test_every_choice_stands_on_the_profile_page(opened):
+    opened.show_profile()
+    assert set(opened.pages.profile.boxes) == set(choices())
 
 
 def test_the_profile_page_changes_what_is_found_and_undo_brings_it_back(opened, qtbot):

@@ -10,6 +10,7 @@ import pytest
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.findings.profiles import PROFILES, Wish
+from dolcezza.core.findings.rank import why
 from dolcezza.core.findings.rules.hold import HELD_TIGHT, answer_findings, felt_findings
 from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.hold.figures import Hold, Shape
@@ -80,13 +81,17 @@ def test_a_test_by_feel_that_came_out_stiff_is_a_finding_until_it_comes_out_free
     assert (found.kind, found.cause) == ("held tight", "arm does not let go"), "a hold that does not stay yet is no fault"
     building.say_felt(student.id, "thumb_tug", "no")
     assert {f.cause for f in building.findings(student.id, profile)} == {"arm does not let go", "grip too firm"}
+    building.say(student.id, "palm", "touches")
+    first = building.findings(student.id, profile)[0]
+    assert first.kind == "held tight", "a hand that holds tight comes before its shape"
+    assert language("en").sentence(why(first, 0)) == "First, because a hand that holds tight learns nothing well."
     drills = [d.key for p in building.prescriptions(student.id, profile) for d in p.drills]
     assert "D3" in drills, "the falling arm"
     building.say_felt(student.id, "thumb_tug", "yes")
     building.say_felt(student.id, "arm_drop", "not tried")
-    assert building.findings(student.id, profile) == []
+    assert [f.kind for f in building.findings(student.id, profile)] == ["palm on the stick"]
     studio.undo.undo()
-    assert [f.cause for f in building.findings(student.id, profile)] == ["arm does not let go"]
+    assert [f.cause for f in building.findings(student.id, profile)] == ["arm does not let go", "hand too deep"]
 
 
 @pytest.mark.parametrize("test", [t for t in FELT_TESTS if t.key in HELD_TIGHT], ids=lambda t: t.key)

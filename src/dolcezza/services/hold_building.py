@@ -9,6 +9,7 @@ from typing import TypeVar
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.findings.finding import Finding
 from dolcezza.core.findings.profiles import Profile
+from dolcezza.core.findings.rank import in_order
 from dolcezza.core.findings.rules.hold import TOLD_OF, answer_findings, felt_findings, gap_findings, hand_findings, wrist_findings
 from dolcezza.core.hold.methods import Method, methods
 from dolcezza.core.hold.questions import Said, newest
@@ -171,7 +172,7 @@ class HoldBuilding:
         kinds = {f.kind for f in answered} | {
             kind for key, said in answers.items() if said.day >= pictured for kind in TOLD_OF.get(key, ())
         }
-        return [*answered, *(f for f in seen if f.kind not in kinds)]
+        return in_order([*answered, *(f for f in seen if f.kind not in kinds)])
 
     def prescriptions(self, student_id: int, profile: Profile) -> list[Prescription]:
         """Corrections with their drills for what the hold alone shows: no video is needed for them."""

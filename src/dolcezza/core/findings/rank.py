@@ -52,7 +52,7 @@ def why(finding: Finding, place: int, groups: Sequence[str] = GROUPS, *, accepte
     if not finding.sure:
         return Message("why.not sure", {"group": Message(f"group.{group}"), "often": often})
     if group == Group.TENSION:
-        return Message("why.tension")
+        return Message("why.tension" if finding.kind == "signs of tension" else "why.held tight")
     after = [g for g in groups[: groups.index(group)] if g != Group.TENSION] if group in groups else []
     rest = tuple(Message(f"group.{g}") for g in groups[groups.index(group) + 1 :][:2]) if group in groups else ()
     values = {"group": Message(f"group.{group}"), "rest": rest or (Message("group.rest"),), "often": often}
