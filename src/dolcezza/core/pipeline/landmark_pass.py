@@ -27,8 +27,7 @@ from dolcezza.core.pipeline.find_instrument import (
 )
 from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, LandmarkLook, learnt_sd
 
-LOOKS, APART_S = 26, 0.55
-"""So many looks over a take; of a short one fewer: what is seen twice in half a second is the same picture, with the same errors."""
+LOOKS = 26
 MOST_PX = 1100
 
 
@@ -56,7 +55,7 @@ class LandmarkPass:
         self._places = np.array([model.landmarks[n] for n in LANDMARK_NAMES])
         self._size = (0, 0)
         self._models = models
-        self._apart = max(APART_S, duration_s / LOOKS)
+        self._apart = duration_s / LOOKS
         self._next = 0.0
         self._asked: list[tuple[float, int, list[tuple[Array, Future[Guess]]]]] = []
         self._models.warm("instrument")
