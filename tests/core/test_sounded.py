@@ -7,7 +7,7 @@ import pytest
 
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import Span
-from dolcezza.core.strokes.sounded import refine
+from dolcezza.core.strokes.sounded import crossed, refine
 
 BEGIN = 1.0
 
@@ -84,3 +84,24 @@ def test_without_sound_nothing_moves():
     loud, true = room([0.9] * 3, rt60=0.8)
     assert refine(true, None) == true
     assert refine(true, Loudness(loud.t_s, np.full(len(loud.level), 0.3), True)) == true
+
+
+@pytest.mark.parametrize(("told", "put"), [(2.0, 2.0), (2.12, 2.06), (1.88, 1.92), (1.97, 1.97)])
+def test_a_turn_to_another_string_is_where_its_tone_can_have_begun(told, put):
+    """The G is heard from 2.05 s on: its bow has begun by then, and not long before, whatever the picture says."""
+    t = np.arange(0.0, 4.0, 0.01)
+    hz, strings = np.where(t < 2.05, 293.66, 196.0), ["D" if k < told else "G" for k in t]
+    first, second = crossed([Span(1.0, told, True), Span(told, 3.0, False)], t, hz, strings)
+    assert first.end_s == second.start_s == pytest.approx(put, abs=0.011)
+    silent = crossed([Span(1.0, told, True), Span(told, 3.0, False)], t, np.full(len(t), np.nan), strings)
+    assert silent[0].end_s == told, "without a pitch nothing moves"
+
+
+def test_a_left_finger_that_is_early_does_not_move_the_turn():
+    """On one string the note may change before the bow does (common practice, no source)."""
+    t = np.arange(0.0, 4.0, 0.01)
+    hz = np.where(t < 1.9, 293.66, 329.63)
+    spans = [Span(1.0, 2.0, True), Span(2.0, 3.0, False)]
+    assert crossed(spans, t, hz, ["D"] * len(t)) == spans
+    apart = [Span(1.0, 1.8, True), Span(2.2, 3.0, False)]
+    assert crossed(apart, t, hz, ["D" if k < 2.0 else "A" for k in t]) == apart, "a rest between them is no turn"

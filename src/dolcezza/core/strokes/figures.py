@@ -20,7 +20,7 @@ from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.segment import Span, segment
-from dolcezza.core.strokes.sounded import refine, sounding
+from dolcezza.core.strokes.sounded import crossed, refine, sounding
 
 THIRDS = ("frog", "middle", "tip")
 TURN_S = 0.08
@@ -137,7 +137,8 @@ STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[EditedSpan]:
     """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
     spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0, np.isfinite(series["bow_angle_deg"])), loudness)
-    found = edited(refine([s for s in spans if _with_tone(series, s)], loudness), edits)
+    turned = crossed(refine([s for s in spans if _with_tone(series, s)], loudness), series.t, series["pitch_hz"], series.strings)
+    found = edited(turned, edits)
     return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]
 
 

@@ -5,11 +5,13 @@ The picture decides that there is a boundary; the sound only moves it, by a litt
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
 
+from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
@@ -37,6 +39,10 @@ weak one follows its slowing): so long before or after."""
 DIES_S, DIES = 0.1, 0.28
 """So soon after no more than this share is left, or it is no bow that stops but one that fades: echo falls by 60 dB in 0.4 to 1 s in a
 furnished room (from memory)."""
+NOTE_S, TURNING_S = 0.3, 0.06
+"""The notes before and after a turn are told from so far to so near."""
+LATE_PITCH_S, EARLY_PITCH_S = 0.13, 0.01
+"""The next string's pitch is heard so long after the turn at most, through the echo of the string before, and no earlier than so."""
 SLOW_S, SLOW_SHARE, ECHO_S = 3.0, 0.05, 0.05
 """Bows slower than this creep at their ends, over so much of their time; and what is left of their tone then rings on for so long."""
 SHARP_S, SHARP = 0.06, 0.6
@@ -123,6 +129,42 @@ def _fallen(loudness: Loudness, span: Span, tone: float, until_s: float) -> floa
     if tone <= 0 or not len(loud) or loud[-1] + 1 >= len(t) or level[min(loud[-1] + round(DIES_S / STEP_S), len(t) - 1)] > DIES * tone:
         return None
     return _near(span.end_s, float(t[loud[-1]]), FALLEN_S)
+
+
+def crossed(spans: list[Span], t_s: Array, pitch_hz: Array, strings: Sequence[str]) -> list[Span]:
+    """The same strokes with the turns between two strings where they can be: what sounds on the next string has been bowed already, and not
+    long ago. ``pitch_hz`` (n,) and ``strings`` (n,) at ``t_s`` (n,)."""
+    out, name = list(spans), np.asarray(strings)
+    for k, (a, b) in enumerate(pairwise(spans)):
+        before, after = ((t_s > s.start_s) & (t_s < s.end_s) & (name != "") for s in (a, b))
+        if b.start_s - a.end_s >= SHORT_REST_S or not before.any() or not after.any() or _most(name[before]) == _most(name[after]):
+            continue
+        turn = 0.5 * (a.end_s + b.start_s)
+        heard = _changes(t_s, pitch_hz, turn, (a.end_s - NOTE_S, a.end_s - TURNING_S), (b.start_s + TURNING_S, b.start_s + NOTE_S))
+        if heard is not None and (told := float(np.clip(turn, heard - LATE_PITCH_S, heard + EARLY_PITCH_S))) != turn:
+            out[k], out[k + 1] = replace(out[k], end_s=told), replace(out[k + 1], start_s=told)
+    return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
+
+
+def _most(names: Array) -> str:
+    found, counts = np.unique(names, return_counts=True)
+    return str(found[counts.argmax()])
+
+
+def _changes(t_s: Array, hz: Array, turn: float, before: tuple[float, float], after: tuple[float, float]) -> float | None:
+    """Since when (s) the pitch about ``turn`` is that of the note after it for good; None where both sound alike, or one was not heard."""
+    known = np.isfinite(hz)
+    notes = []
+    for low, high in (before, after):
+        within = known & (t_s >= low) & (t_s <= high)
+        if not within.any():
+            return None
+        notes.append(float(np.median(hz[within])))
+    near = np.flatnonzero(known & (t_s > turn - NOTE_S) & (t_s < turn + NOTE_S))
+    if abs(12 * np.log2(notes[1] / notes[0])) < 1.0 or not len(near):
+        return None
+    old = np.flatnonzero(np.abs(np.log(hz[near] / notes[0])) <= np.abs(np.log(hz[near] / notes[1])))
+    return float(t_s[near[old[-1] + 1]]) if len(old) and old[-1] + 1 < len(near) else None
 
 
 def sounding(spans: list[Span], loudness: Loudness | None) -> list[Span]:
