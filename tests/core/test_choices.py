@@ -112,6 +112,7 @@ CASES = {
         ("square", "middle joint", said("index depth", "square")), ("any", "between", said("index depth", "middle joint")),
     ],
     "fingers": [("any", "square", said("fingers", "lean"))],
+    "palm turn": [("any", "outwards", said("palm turn", "down")), ("any", "outwards", said("palm turn", "player"))],
     "gap": [("any", "one finger", said("gap", "two")), ("any", "one finger", lambda p: gap_findings(hold(gap=3.0), p))],
     "wrist": [
         ("below", "level", lambda p: wrist_findings(hold(wrist=-0.7), p)), ("rises", "level", lambda p: wrist_findings(hold(wrist=0.7), p)),

@@ -18,7 +18,7 @@ from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.reports.choices import choice_in
 from dolcezza.storage.records import Dated
 
-LEFT = ("thumb place", "thumb shape", "little place", "little shape", "index", "fingers", "gap")
+LEFT = ("thumb place", "thumb shape", "little place", "little shape", "index", "fingers", "palm turn", "gap")
 MIDDLE = ("wrist", "hair", "along the bow", "upper arm", "lifted bows", "roughness")
 MEASURES = {
     "mm": mark("millimetres from the bridge"),

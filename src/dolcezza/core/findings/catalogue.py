@@ -134,6 +134,7 @@ CATALOGUE: dict[str, Entry] = {
     "index depth": Entry(HOLD, ("hand too shallow", "index put elsewhere"), (SAID,), "profile.chosen[index]"),
     "index slides": Entry(HOLD, ("index does not keep the stick",), (SAID,), "rules.hold.FAULTS"),
     "palm on the stick": Entry(HOLD, ("hand too deep",), (SAID,), "rules.hold.FAULTS"),
+    "palm turned": Entry(HOLD, ("palm turned elsewhere",), (SAID,), "profile.chosen[palm turn]"),
     "fingers lean": Entry(HOLD, ("fingers lie over",), (SAID,), "profile.chosen[fingers]"),
     "held tight": Entry(Group.TENSION, ("grip too firm", "arm does not let go"), (SAID,), "rules.hold.HELD_TIGHT"),
     "hair on the string": Entry(HOLD, ("wrist rolls the hair",), (SAID,), "profile.chosen[hair]"),

@@ -96,7 +96,7 @@ def choices() -> dict[str, Choice]:
 
 USUAL: Mapping[str, str] = {
     "stage": Stage.MUSIC, "thumb place": ANY, "thumb shape": ANY, "little place": ANY, "little shape": ANY, "index": ANY,
-    "fingers": ANY, "gap": ANY, "wrist": ANY, "hair": ANY,
+    "fingers": ANY, "palm turn": ANY, "gap": ANY, "wrist": ANY, "hair": ANY,
     "along the bow": "stable", "upper arm": ANY, "lifted bows": "kept on", "roughness": "corrected",
 }  # fmt: skip
 """What counts where a profile says nothing."""

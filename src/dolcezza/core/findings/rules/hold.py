@@ -61,6 +61,8 @@ ELSEWHERE: dict[str, tuple[str, str, str]] = {
 AGAINST: dict[tuple[str, str], tuple[str, tuple[str, ...], str, str]] = {
     ("gap", "none"): ("gap", ("one finger",), "gap of the index", "gaps not at ease"),
     ("gap", "two"): ("gap", ("one finger",), "gap of the index", "gaps not at ease"),
+    ("palm turn", "down"): ("palm turn", ("outwards",), "palm turned", "palm turned elsewhere"),
+    ("palm turn", "player"): ("palm turn", ("outwards",), "palm turned", "palm turned elsewhere"),
     ("fingers", "lean"): ("fingers", ("square",), "fingers lean", "fingers lie over"),
     ("wrist", "below"): ("wrist", ("level", "rises"), "wrist below the knuckles", "wrist collapsed"),
     ("hand along", "same"): ("along the bow", ("changes",), "hand does not change", "hand copied from one picture"),
