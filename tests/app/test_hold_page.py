@@ -183,9 +183,14 @@ def test_an_answer_is_a_finding_with_its_day_and_goes_to_the_corrections(opened,
     page.buttons[BUILD].click()
 
 
-def test_every_choice_stands_on_the_profile_page(opened):
-    opened.show_profile()
-    assert set(opened.pages.profile.boxes) == set(choices())
+def test_every_choice_stands_on_the_profile_page(beginner):
+    beginner.show_profile()
+    page = beginner.pages.profile
+    assert set(page.boxes) == set(choices()) and all(box.isVisibleTo(page) for box in page.boxes.values())
+    cellist = beginner.studio.add_student("Odile Brandt", "cello 4/4")
+    beginner.students._choose(cellist.id)
+    beginner.show_profile()
+    assert not page.boxes["palm turn"].isVisibleTo(page) and page.boxes["thumb place"].isVisibleTo(page), "no choice, nothing asked"
 
 
 def test_the_profile_page_changes_what_is_found_and_undo_brings_it_back(opened, qtbot):

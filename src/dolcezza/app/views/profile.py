@@ -45,6 +45,7 @@ class ProfileView(QWidget):
         self.setObjectName("page")
         self.boxes: dict[str, QComboBox] = {}
         self.words: dict[str, QWidget] = {}
+        self.cards: dict[str, QFrame] = {}
         self.orders: list[QComboBox] = []
         self._filling = False
         down = QVBoxLayout(self)
@@ -99,7 +100,7 @@ class ProfileView(QWidget):
         box.addLayout(line)
         words = label("")
         box.addWidget(words)
-        self.boxes[one.key], self.words[one.key] = combo, words
+        self.boxes[one.key], self.words[one.key], self.cards[one.key] = combo, words, frame
         return frame
 
     def _make_side(self) -> QFrame:
@@ -198,6 +199,8 @@ class ProfileView(QWidget):
             combo.clear()
             for option in said.options_for((spec.family,)):
                 combo.addItem(option.name, option.key)
+            # what this instrument leaves no choice of is not asked
+            self.cards[key].setVisible(combo.count() > 1)
             combo.setCurrentIndex(combo.findData(profile.want(key)))
             option = said.option(profile.want(key))
             own = profile.chosen.get(key)
