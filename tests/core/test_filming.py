@@ -77,4 +77,5 @@ def test_the_pictures_are_cut_out_around_the_instrument():
     grey[round(y), round(x)] = 255
     (cut,) = about_the_instrument(model, [Sample(grey, camera)], 1.0)
     assert max(cut.shape) <= 400 and cut.max() == 255
-    assert about_the_instrument(model, [], 1.0) == []
+    behind = replace(camera, tvec=camera.tvec * [1, 1, -1])
+    assert about_the_instrument(model, [], 1.0) == about_the_instrument(model, [Sample(grey, behind)], 1.0) == []

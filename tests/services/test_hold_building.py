@@ -11,7 +11,7 @@ import pytest
 from dolcezza.core.base.errors import StudioError
 from dolcezza.core.findings.profiles import PROFILES, Wish
 from dolcezza.core.findings.rank import why
-from dolcezza.core.findings.rules.hold import HELD_TIGHT, answer_findings, felt_findings
+from dolcezza.core.findings.rules.hold import BY_FEEL, answer_findings, felt_findings
 from dolcezza.core.hold.felt import FELT_TESTS
 from dolcezza.core.hold.figures import Hold, Shape
 from dolcezza.core.hold.methods import methods, methods_for
@@ -94,7 +94,7 @@ def test_a_test_by_feel_that_came_out_stiff_is_a_finding_until_it_comes_out_free
     assert [f.cause for f in building.findings(student.id, profile)] == ["arm does not let go", "hand too deep"]
 
 
-@pytest.mark.parametrize("test", [t for t in FELT_TESTS if t.key in HELD_TIGHT], ids=lambda t: t.key)
+@pytest.mark.parametrize("test", [t for t in FELT_TESTS if t.key in BY_FEEL], ids=lambda t: t.key)
 def test_every_test_by_feel_says_what_did_not_come_out(test):
     stiff = "no" if test.free == "yes" else "yes"
     (found,) = felt_findings({test.key: Said(test.key, stiff, date(2026, 11, 3))})

@@ -136,7 +136,7 @@ CATALOGUE: dict[str, Entry] = {
     "palm on the stick": Entry(HOLD, ("hand too deep",), (SAID,), "rules.hold.FAULTS"),
     "palm turned": Entry(HOLD, ("palm turned elsewhere",), (SAID,), "profile.chosen[palm turn]"),
     "fingers lean": Entry(HOLD, ("fingers lie over",), (SAID,), "profile.chosen[fingers]"),
-    "held tight": Entry(Group.TENSION, ("grip too firm", "arm does not let go"), (SAID,), "rules.hold.HELD_TIGHT"),
+    "held tight": Entry(Group.TENSION, ("grip too firm", "arm does not let go"), (SAID,), "rules.hold.BY_FEEL"),
     "hair on the string": Entry(HOLD, ("wrist rolls the hair",), (SAID,), "profile.chosen[hair]"),
 }  # fmt: skip
 """By the kind that stands in ``findings.json``; these words stay, whatever the screen calls a thing."""

@@ -12,6 +12,8 @@ SURE_SD = 2.0
 """A finding is sure if it would still be one with its value so many sd nearer to the limit."""
 LEAST_SEEN = 0.7
 """A stroke of which less was measured proves nothing."""
+FEWEST_SURE = 3
+"""What one stroke or two show of tone or arm is a slip, and nothing to be sure of."""
 HABIT = 0.25
 """What shows on fewer strokes than this share is a slip, of the player or of the measuring."""
 

@@ -28,7 +28,6 @@ FEW_FRAMES_S = 23.5
 """Fewer frames a second show neither quick strokes nor trembling."""
 PROBE_PX, OWN_PX, TOP_PERCENT = 2.0, 0.7, 99.0
 """The blur (one sd, px) that is added to see how much it changes, one that takes off the noise before, and the strongest edges."""
-
 SLOPE_PX2 = 0.5
 """What taking the slope blurs by itself (variance, px squared)."""
 PICTURES, HALF_PX = 9, 200.0
@@ -39,7 +38,10 @@ def about_the_instrument(model: InstrumentModel, samples: Sequence[Sample], scal
     """Some pictures of the take, cut out around the instrument: the player is what is to be light and sharp."""
     out, half = [], round(HALF_PX * scale_px)
     for sample in samples[:: max(1, len(samples) // PICTURES)]:
-        x, y = (round(float(v)) for v in sample.camera.project(model.middle[None])[0])
+        place = sample.camera.project(model.middle[None])[0]
+        if not np.isfinite(place).all():
+            continue
+        x, y = (round(float(v)) for v in place)
         cut = sample.grey[max(0, y - half) : max(0, y + half), max(0, x - half) : max(0, x + half)]
         if min(cut.shape) > half // 2:
             out.append(cut)
@@ -65,7 +67,7 @@ def said_of_filming(
 
 
 def _framing(file: TakeFile, series: BowSeries, strokes: Sequence[Stroke]) -> list[Message]:
-    out, lengths = [], []
+    out = []
     ends = {end: np.column_stack([series[f"{end}_x_px"], series[f"{end}_y_px"]]) for end in ("frog", "head")}
     spans = [(series.t >= s.start_s) & (series.t <= s.end_s) for s in strokes]
     for end, px in ends.items():

@@ -8,7 +8,6 @@ import numpy as np
 import scipy
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.spectra import stft
 from dolcezza.core.sound.level import Loudness
 
 HOP_S, WINDOW_S = 0.01, 0.046
@@ -31,7 +30,7 @@ def onsets(samples: Array, *, start_s: float, rate_hz: int) -> Array:
     window, hop = int(WINDOW_S * rate_hz), int(HOP_S * rate_hz)
     if len(samples) < 4 * window:
         return np.zeros(0)
-    t, spectrum = stft(samples, rate_hz=rate_hz, piece=window, hop=hop)
+    _, t, spectrum = scipy.signal.stft(samples, rate_hz, nperseg=window, noverlap=window - hop, padded=False)
     size = np.abs(spectrum)
     log = np.log1p(2000.0 * size / max(float(size.max()), 1e-12))
     # a little vibrato moves a partial to the next bin and back: that is no onset

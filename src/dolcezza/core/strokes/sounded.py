@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
+from statistics import mode
 
 import numpy as np
 
@@ -137,18 +138,18 @@ def crossed(spans: list[Span], t_s: Array, pitch_hz: Array, strings: Sequence[st
     out, name = list(spans), np.asarray(strings)
     for k, (a, b) in enumerate(pairwise(spans)):
         before, after = ((t_s > s.start_s) & (t_s < s.end_s) & (name != "") for s in (a, b))
-        if b.start_s - a.end_s >= SHORT_REST_S or not before.any() or not after.any() or _most(name[before]) == _most(name[after]):
+        if (
+            b.start_s - a.end_s >= SHORT_REST_S
+            or not before.any()
+            or not after.any()
+            or mode(name[before].tolist()) == mode(name[after].tolist())
+        ):
             continue
         turn = 0.5 * (a.end_s + b.start_s)
         heard = _changes(t_s, pitch_hz, turn, (a.end_s - NOTE_S, a.end_s - TURNING_S), (b.start_s + TURNING_S, b.start_s + NOTE_S))
         if heard is not None and (told := float(np.clip(turn, heard - LATE_PITCH_S, heard + EARLY_PITCH_S))) != turn:
             out[k], out[k + 1] = replace(out[k], end_s=told), replace(out[k + 1], start_s=told)
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
-
-
-def _most(names: Array) -> str:
-    found, counts = np.unique(names, return_counts=True)
-    return str(found[counts.argmax()])
 
 
 def _changes(t_s: Array, hz: Array, turn: float, before: tuple[float, float], after: tuple[float, float]) -> float | None:

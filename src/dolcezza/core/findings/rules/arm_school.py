@@ -10,7 +10,7 @@ from dolcezza.core.arm.joint_contributions import JOINTS
 from dolcezza.core.base.message import Message, said
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.catalogue import found
-from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
+from dolcezza.core.findings.finding import FEWEST_SURE, Finding, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.joint_work import JointWork, work_by_speed, work_by_third
@@ -23,8 +23,6 @@ SHORT_SHARE = 0.3
 """The fastest bows are short: a whole one cannot come from the wrist."""
 LEADS = {"slow": "shoulder", "medium": "elbow", "fast": "wrist"}
 """The joint that leads at each speed (common practice, no source)."""
-FEWEST = 3
-"""What one stroke or two show of an arm is no school of it."""
 SHOULDER, ELBOW, WRIST = range(3)
 
 
@@ -78,7 +76,7 @@ def _made(
     return found(
         kind, message, members=members, of=len(strokes), value=work.degrees[joint], sd=work.sd[joint], limit=limit,
         unit="deg a tenth of the bow",
-        sure=len(members) >= FEWEST and well_seen(members, len(members)), against=said(profile.reason("upper arm")),
+        sure=len(members) >= FEWEST_SURE and well_seen(members, len(members)), against=said(profile.reason("upper arm")),
     )  # fmt: skip
 
 

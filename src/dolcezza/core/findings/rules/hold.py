@@ -75,7 +75,7 @@ TOLD_OF: dict[str, tuple[str, ...]] = {
     "wrist": ("wrist below the knuckles", "wrist above the knuckles"), "hand along": ("hand does not change",),
 }  # fmt: skip
 """Kinds of finding that a picture makes too, by the question whose answer stands before them."""
-HELD_TIGHT: dict[str, tuple[str, str]] = {
+BY_FEEL: dict[str, tuple[str, str]] = {
     "arm_drop": ("held tight", "arm does not let go"),
     **dict.fromkeys(("thumb_tug", "tap", "little_off", "wave", "lift_thumb", "peep", "flop"), ("held tight", "grip too firm")),
     "ring": ("thumb cupped", "ring closed"),
@@ -149,9 +149,9 @@ def felt_findings(felt: Mapping[str, Said]) -> list[Finding]:
     """What the small tests by feel come to: those that did not come out as of a hand at ease. ``felt``: the newest answer by test."""
     free = {t.key: t.free for t in FELT_TESTS}
     return [
-        _said(f"felt.{key}", given, *HELD_TIGHT[key], "")
+        _said(f"felt.{key}", given, *BY_FEEL[key], "")
         for key, given in felt.items()
-        if key in HELD_TIGHT and given.answer in ("yes", "no") and given.answer != free[key]
+        if key in BY_FEEL and given.answer in ("yes", "no") and given.answer != free[key]
     ]
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found, on_strokes
-from dolcezza.core.findings.finding import HABIT, Finding, surely_beyond
+from dolcezza.core.findings.finding import FEWEST_SURE, HABIT, Finding, surely_beyond
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.setup import ONCE
 from dolcezza.core.strokes.figures import Stroke
@@ -17,8 +17,6 @@ from dolcezza.core.tone.signs import NOISE_DB, SLOW_START_S, Start, StrokeTone, 
 
 LEVEL_SD_DB, RISE_SD_MS = 0.3, 20.0
 """How well a trembling level and the rise of a tone are known (one sd)."""
-FEWEST = 3
-"""One stroke or two that sound so are slips, and nothing to be sure of."""
 NOISE_SD_DB = 1.0
 """What a room adds to the noise of a stroke, besides its own spread."""
 
@@ -52,7 +50,7 @@ def _rough(strokes: Sequence[Stroke], told: Sequence[StrokeTone], own: dict[int,
                 found(
                     kind, Message(message, {"count": on_strokes(len(shown), len(heard))}), members=[own[t.stroke] for t in shown],
                     of=len(heard), value=value, sd=spread, limit=NOISE_DB, unit="dB",
-                    sure=len(shown) >= FEWEST and surely_beyond(value, NOISE_DB, spread),
+                    sure=len(shown) >= FEWEST_SURE and surely_beyond(value, NOISE_DB, spread),
                 )
             )  # fmt: skip
     starts = [t for t in told if t.start in (Start.SLOW, Start.SCRATCHED)]
@@ -66,7 +64,7 @@ def _rough(strokes: Sequence[Stroke], told: Sequence[StrokeTone], own: dict[int,
             found(
                 "unclear start", Message(message, {"count": on_strokes(len(starts), len(known))}), members=members, of=len(known),
                 value=1000 * float(np.mean(rises or [0.0])), sd=RISE_SD_MS, limit=1000 * SLOW_START_S, unit="ms",
-                sure=len(members) >= FEWEST, at=[s.start_s for s in members],
+                sure=len(members) >= FEWEST_SURE, at=[s.start_s for s in members],
             )
         )  # fmt: skip
     limit = profile.limits["trembling tone"].value
@@ -77,7 +75,7 @@ def _rough(strokes: Sequence[Stroke], told: Sequence[StrokeTone], own: dict[int,
             found(
                 "trembling tone", Message("wobble", {"db": value, "count": on_strokes(len(wobbling), len(strokes))}), members=wobbling,
                 of=len(strokes), value=value, sd=LEVEL_SD_DB, limit=limit, unit="dB",
-                sure=len(wobbling) >= FEWEST and value - limit > LEVEL_SD_DB,
+                sure=len(wobbling) >= FEWEST_SURE and value - limit > LEVEL_SD_DB,
             )
         )  # fmt: skip
     return out
