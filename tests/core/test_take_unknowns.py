@@ -25,6 +25,7 @@ from dolcezza.core.camera.unknowns import (
     at,
     expected,
     from_landmarks,
+    landmark_information,
     own_spec,
 )
 from dolcezza.core.instrument.catalog import instrument
@@ -100,6 +101,21 @@ def test_what_is_expected_of_the_lens_counts_once():
     assert short.focal * np.exp(told.values[FOCAL]) == pytest.approx(VIEW.focal, rel=0.12)
     same = from_landmarks(TABLE, [CalibrationFrame(landmarks, VIEW)], scale_px=1.0, lens=lens, rounds=8)
     assert abs(same.values[FOCAL]) < 0.12
+
+
+@pytest.mark.parametrize("lens_off", [0.6, 0.8, 1.4])
+def test_from_however_far_off_the_unknowns_are_told_where_nothing_pulls_any_more(lens_off):
+    """Slopes are kept from step to step only while steps are small: with fresh ones nothing is left to move."""
+    rng = np.random.default_rng(3)
+    landmarks = {n: tuple(VIEW.project(TABLE.landmarks[n]) + rng.normal(0, 1.0, 2)) for n in LANDMARK_NAMES}
+    assumed = Camera(VIEW.rvec, VIEW.tvec * [1, 1, lens_off], lens_off * VIEW.focal, VIEW.center)
+    lens, moments = LensPrior(VIEW.focal), [CalibrationFrame(landmarks, assumed)]
+    told = from_landmarks(TABLE, moments, scale_px=1.0, lens=lens)
+    mean, sd = expected(TABLE.spec, scale_px=1.0, lens=lens, assumed=assumed)
+    normal, pull, _ = landmark_information(TABLE, moments, told.values, scale_px=1.0)
+    covariance = np.linalg.inv(normal + np.diag(sd**-2.0))
+    left = covariance @ (pull + (mean - told.values) / sd**2)
+    assert (np.abs(left) / np.sqrt(np.diag(covariance))).max() < 0.02
 
 
 @pytest.mark.parametrize(("seed", "px", "low", "high"), [(1, 0.8, 1.0, 1.3), (2, 4.0, 1.9, 5.5), (3, 4.0, 1.9, 5.5)])
