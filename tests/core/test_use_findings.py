@@ -114,6 +114,15 @@ def test_unclear_starts_say_whether_slow_or_scratched():
     assert "with a scratch" in english(scratched[0]) and scratched[0].evidence_s == (0.0, 1.0)
 
 
+@pytest.mark.parametrize(("noise_db", "sure"), [(11.0, False), (14.9, False), (15.5, True)])
+def test_a_scratched_start_is_sure_only_where_its_noise_is_beyond_doubt(noise_db, sure):
+    """The noise of a tenth of a second differs by 3 dB among starts that are all alike; from 9 dB on a start counts as scratched."""
+    strokes, tone = heard([Weight.CLEAN] * 4, [Start.SCRATCHED] * 4)
+    tone = replace(tone, strokes=tuple(replace(t, start_noise_db=noise_db) for t in tone.strokes))
+    [finding] = tone_findings(strokes, tone, USUAL)
+    assert finding.sure is sure and finding.value == pytest.approx(noise_db) and (finding.limit, finding.unit) == (9.0, "dB")
+
+
 def test_a_trembling_tone_and_noise_that_is_the_left_hand_s():
     strokes, tone = heard([Weight.CLEAN] * 4, between=(BetweenNotes(0.4, 1, (69, 71)), BetweenNotes(1.4, 2, (71, 69))))
     [left] = tone_findings(strokes, tone, USUAL)

@@ -13,10 +13,12 @@ from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.setup import ONCE
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tone.report import ToneReport
-from dolcezza.core.tone.signs import NOISE_DB, SLOW_START_S, Start, StrokeTone, Weight
+from dolcezza.core.tone.signs import NOISE_DB, SCRATCH_DB, SLOW_START_S, Start, StrokeTone, Weight
 
 LEVEL_SD_DB, RISE_SD_MS = 0.3, 20.0
 """How well a trembling level and the rise of a tone are known (one sd)."""
+START_NOISE_SD_DB = 3.0
+"""How much the noise of starts that are all alike differs from one to the next (one sd): it is heard for a tenth of a second only."""
 NOISE_SD_DB = 1.0
 """What a room adds to the noise of a stroke, besides its own spread."""
 
@@ -37,6 +39,29 @@ def tone_findings(strokes: Sequence[Stroke], tone: ToneReport, profile: Profile)
     return out
 
 
+def _unclear_starts(told: Sequence[StrokeTone], own: dict[int, Stroke]) -> list[Finding]:
+    """Strokes that begin with a scratch or slowly, by what most of them do; sure where enough of them are beyond doubt."""
+    starts = [t for t in told if t.start in (Start.SLOW, Start.SCRATCHED)]
+    known = [t for t in told if t.start is not Start.UNKNOWN]
+    if len(starts) <= HABIT * len(known):
+        return []
+    members = [own[t.stroke] for t in starts]
+    scratched = 2 * sum(t.start is Start.SCRATCHED for t in starts) > len(starts)
+    if scratched:
+        figures, sd, limit, unit = [t.start_noise_db for t in starts], START_NOISE_SD_DB, SCRATCH_DB, "dB"
+    else:
+        figures, sd, limit, unit = [1000 * s.rise_s for s in members], RISE_SD_MS, 1000 * SLOW_START_S, "ms"
+    beyond_doubt = sum(surely_beyond(f, limit, sd) for f in figures if np.isfinite(f))
+    finite = [f for f in figures if np.isfinite(f)]
+    return [
+        found(
+            "unclear start", Message("starts.scratched" if scratched else "starts.slow", {"count": on_strokes(len(starts), len(known))}),
+            members=members, of=len(known), value=float(np.mean(finite or [0.0])), sd=sd, limit=limit, unit=unit,
+            sure=beyond_doubt >= FEWEST_SURE and beyond_doubt > HABIT * len(known), at=[s.start_s for s in members],
+        )
+    ]  # fmt: skip
+
+
 def _rough(strokes: Sequence[Stroke], told: Sequence[StrokeTone], own: dict[int, Stroke], profile: Profile) -> list[Finding]:
     """Pressed and airy strokes, unclear starts, a level that trembles: where roughness is corrected."""
     out = []
@@ -53,20 +78,7 @@ def _rough(strokes: Sequence[Stroke], told: Sequence[StrokeTone], own: dict[int,
                     sure=len(shown) >= FEWEST_SURE and surely_beyond(value, NOISE_DB, spread),
                 )
             )  # fmt: skip
-    starts = [t for t in told if t.start in (Start.SLOW, Start.SCRATCHED)]
-    known = [t for t in told if t.start is not Start.UNKNOWN]
-    if len(starts) > HABIT * len(known):
-        members = [own[t.stroke] for t in starts]
-        rises = [s.rise_s for s in members if np.isfinite(s.rise_s)]
-        scratched = 2 * sum(t.start is Start.SCRATCHED for t in starts) > len(starts)
-        message = "starts.scratched" if scratched else "starts.slow"
-        out.append(
-            found(
-                "unclear start", Message(message, {"count": on_strokes(len(starts), len(known))}), members=members, of=len(known),
-                value=1000 * float(np.mean(rises or [0.0])), sd=RISE_SD_MS, limit=1000 * SLOW_START_S, unit="ms",
-                sure=len(members) >= FEWEST_SURE, at=[s.start_s for s in members],
-            )
-        )  # fmt: skip
+    out += _unclear_starts(told, own)
     limit = profile.limits["trembling tone"].value
     wobbling = [s for s in strokes if s.wobble_db > limit]
     if len(wobbling) > HABIT * len(strokes):
