@@ -11,6 +11,8 @@ import scipy
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import BodySeen
+from dolcezza.core.bowing.behind_hand import from_behind_hand
+from dolcezza.core.bowing.end_on import end_on
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.held import believed_ends, hair_px, held_frog
 from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
@@ -73,7 +75,7 @@ def measure_bow(
         model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint, lean_deg=lean_deg
     )  # fmt: skip
     uncovered = uncover_hair(model, lines, poses, solution.params, solution.string)
-    lines = uncovered.lines
+    lines = from_behind_hand(model, uncovered.lines, poses, solution.params, solution.string, scale_px=scale_px)
     smoothed, covariance = smooth_bow(
         model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px, lean_deg=lean_deg
     )  # fmt: skip
@@ -94,6 +96,7 @@ def measure_bow(
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
     # lines are looked for in the directions of bows; what comes out far beyond is something else
     measured &= np.abs(smoothed[:, 1]) <= MAX_BOW_ANGLE_DEG + 2 * sd[:, 1]
+    measured &= ~end_on(model, poses, smoothed, solution.string)
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
@@ -184,7 +187,9 @@ def know_take(
         all_lines, lines = believed, believed.rows(every)
         solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
+    string = np.where(end_on(model, poses, solution.params, solution.string), -1, string)
     seen = uncover_hair(model, lines, poses, solution.params, solution.string).lines
+    seen = from_behind_hand(model, seen, poses, solution.params, solution.string, scale_px=scale_px)
     params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     if _seen_beyond_the_frog(model, seen, poses, string, params, scale_px=scale_px):
         seen = replace(seen, frog=np.full(len(t_s), np.nan))
