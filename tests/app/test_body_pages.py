@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
@@ -227,6 +229,18 @@ def test_a_figure_of_the_posture_is_drawn_at_its_moment(at_arm, qtbot):
     view.posture.current = ""
     view.canvas.update()
     assert view.canvas.grab().toImage() != drawn
+
+
+def test_a_figure_that_only_a_second_phone_tells_is_not_looked_for_in_this_picture(at_arm, qtbot):
+    view = at_arm.arm
+    before = view._shown_s
+    figure = replace(next(iter(view.posture.figures.values())), t_s=float("nan"), lines=())
+    view.posture.show_figures({figure.name: figure}, None)
+    [row] = [view.posture._box.itemAt(k).widget() for k in range(view.posture._box.count())]
+    assert "second phone" in row.toolTip()
+    row.setFocus()
+    qtbot.keyClick(row, Qt.Key.Key_Return)
+    assert view.posture.current == "" and view._shown_s == before
 
 
 def test_a_file_that_is_no_picture_is_said(opened, qtbot, tmp_path):

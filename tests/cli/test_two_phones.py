@@ -8,6 +8,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+import av
+import cv2
 import numpy as np
 import pytest
 
@@ -51,11 +53,73 @@ def test_two_phones_measure_better_than_either(tmp_path):
         both, sd = errors(tmp_path / "two", truth, column, name)
         assert np.nanmedian(np.abs(both)) < min(most, 0.75 * np.nanmedian(np.abs(one)))
         assert (np.abs(both) < 2 * sd)[np.isfinite(both)].mean() > 0.85
+    one, _ = errors(tmp_path / "one", truth, "elbow_level_deg", "elbow_elev_deg")
+    both, sd = errors(tmp_path / "two", truth, "elbow_level_deg", "elbow_elev_deg")
+    assert np.nanmedian(np.abs(both)) < min(4.0, 0.75 * np.nanmedian(np.abs(one)))
+    assert used["elbow_level_sd_deg"]["both"] < 0.85 * used["elbow_level_sd_deg"]["first"]
+
+
+def without_the_instrument(folder: Path) -> Path:
+    """The second phone's video with a board before the instrument: what is left is the player."""
+    path = folder / "player.mp4"
+    truth = np.load(PAIR / "pair-2.truth.npz")
+    with av.open(str(SECOND)) as take, av.open(str(path), "w") as out:
+        source, sound = take.streams.video[0], take.streams.audio[0]
+        stream = out.add_stream("libx264", rate=source.average_rate, options={"crf": "22", "preset": "ultrafast"})
+        stream.width, stream.height, stream.pix_fmt = source.width, source.height, "yuv420p"
+        track = out.add_stream_from_template(sound)
+        for packet in take.demux(source, sound):
+            if packet.dts is None:
+                continue
+            if packet.stream is sound:
+                packet.stream = track
+                out.mux(packet)
+                continue
+            for frame in packet.decode():
+                picture = frame.to_ndarray(format="rgb24")
+                places = truth["landmarks_px"][int(np.abs(truth["t"] - frame.time).argmin())]
+                board = cv2.convexHull(places.astype(np.float32)).astype(int)
+                cv2.fillPoly(picture, [board], (90, 90, 90))
+                cv2.polylines(picture, [board], True, (90, 90, 90), 30)
+                hidden = av.VideoFrame.from_ndarray(picture, format="rgb24")
+                hidden.pts, hidden.time_base = frame.pts, frame.time_base
+                out.mux(stream.encode(hidden))
+        out.mux(stream.encode(None))
+    return path
+
+
+@pytest.mark.accuracy
+def test_a_second_phone_without_the_instrument_in_view_tells_of_the_arm(tmp_path):
+    player = without_the_instrument(tmp_path)
+    done = run("analyse", FIRST, player, "--fit", FIRST.with_name("pair.fit.json"), "--out", tmp_path / "out", "--quiet")
+    assert done.returncode == 0, done.stderr
+    assert "shows the player and not the instrument" in done.stdout
+    used = json.loads((tmp_path / "out" / "summary.json").read_text())["second"]
+    assert used["shows"] == "player" and "bow_angle_sd_deg" not in used and used["fit"]["pins"] == []
+    assert used["offset_s"] == pytest.approx(-0.36, abs=0.05)
+    assert used["elbow_level_sd_deg"]["both"] < 0.95 * used["elbow_level_sd_deg"]["first"]
+    both, sd = errors(tmp_path / "out", PAIR / "pair.truth.npz", "elbow_level_deg", "elbow_elev_deg")
+    assert np.nanmedian(np.abs(both)) < 6.0 and (np.abs(both) < 2 * sd)[np.isfinite(both)].mean() > 0.93
+    # the bow is the first one's alone
+    assert not (tmp_path / "out" / "found-2.fit.json").exists()
+
+
+def test_a_second_video_without_instrument_and_sound_says_what_to_do(tmp_path):
+    player = without_the_instrument(tmp_path)
+    silent = tmp_path / "silent.mp4"
+    with av.open(str(player)) as take, av.open(str(silent), "w") as out:
+        stream = out.add_stream_from_template(take.streams.video[0])
+        for packet in take.demux(take.streams.video[0]):
+            if packet.dts is not None:
+                packet.stream = stream
+                out.mux(packet)
+    done = run("analyse", FIRST, silent, "--fit", FIRST.with_name("pair.fit.json"), "--out", tmp_path / "out", "--quiet")
+    assert done.returncode == 2 and "its sound does not say when" in done.stderr and "with sound" in done.stderr
 
 
 @pytest.mark.parametrize(("arguments", "sentence"), [
     ([FIRST, SECOND, SECOND, "--instrument", "violin 4/4"], "3 videos are too many"),
-    ([FIRST, SECOND, "--fit", FIRST.with_name("pair.fit.json")], "2 videos and 1 fit files"),
+    ([FIRST, "--fit", FIRST.with_name("pair.fit.json"), SECOND.with_name("pair-2.fit.json")], "1 videos and 2 fit files"),
 ])  # fmt: skip
 def test_what_does_not_belong_together_is_said(tmp_path, arguments, sentence):
     done = run("analyse", *arguments, "--out", tmp_path / "out")

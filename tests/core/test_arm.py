@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dolcezza.core.arm.chain import ArmSeen, Hand, View, fit_chain, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.chain import ArmSeen, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.chain_fit import fit_chain
 from dolcezza.core.arm.figures import measure_arm, shoulder_rise
 from dolcezza.core.arm.joint_contributions import bow_travel, contributions_by_speed, contributions_by_third, joint_travel, shares_of
 from dolcezza.core.arm.staircase import StairShape, stair_shape, staircase
@@ -16,38 +17,8 @@ from dolcezza.core.body.points import ARMS, BodySeen, bow_arm
 from dolcezza.core.body.proportions import FOREARM, UPPER_ARM, build, stature
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.instrument.model import InstrumentModel
-from tests_support import camera_at, series_from
-
-MODEL = InstrumentModel(instrument("violin 4/4"))
-VIEW = camera_at(MODEL, -15, 30)
-PERSON = build(MODEL)
-
-
-def view_of(n: int) -> View:
-    rotation = np.tile(VIEW.rotation, (n, 1, 1))
-    return View(rotation, np.tile(VIEW.tvec, (n, 1)), VIEW.focal, VIEW.center, rotation @ PERSON.down)
-
-
-def bowing(n: int = 60, string: int = 1):
-    """Place on the bow and hand in camera space of straight whole bows."""
-    place = 0.5 - 0.42 * np.cos(2 * np.pi * np.arange(n) / 30)
-    view = view_of(n)
-    lean = np.radians(MODEL.string_planes[string])
-    along = np.tile(MODEL.bow_direction(np.zeros(1), MODEL.string_planes[string : string + 1]), (n, 1))
-    up, nut = np.tile([0.0, -np.sin(lean), np.cos(lean)], (n, 1)), np.tile([1.0, 0, 0], (n, 1))
-    frog = MODEL.string_point(string, np.full(n, 28.0)) - along * (place * MODEL.spec.hair_length)[:, None]
-    axes = np.einsum("nij,nkj->nki", view.rotation, np.stack([along, nut, up], axis=1))
-    return place, view, Hand(np.einsum("nij,nj->ni", view.rotation, frog) + view.translation, axes, place)
-
-
-def true_arm(n: int = 60, *, shoulder=(15.0, -20.0, 10.0), turn=0.3):
-    place, view, hand = bowing(n)
-    numbers = np.concatenate(
-        [PERSON.shoulder + shoulder, np.log([PERSON.upper_arm * 1.04, PERSON.forearm * 1.02]), PERSON.wrist + np.array([5, -4, 6])]
-    )
-    turns = turn + 0.25 * np.sin(2 * np.pi * np.arange(n) / 30)
-    return place, view, hand, joints(view, hand, numbers, turns)
+from player_support import MODEL, PERSON, VIEW, body_at, true_arm
+from tests_support import series_from
 
 
 def seen_arm(view, arm, rng, noise=6.0, bias=(8.0, -5.0)) -> ArmSeen:
@@ -116,21 +87,6 @@ def test_segments_are_those_of_the_handbook():
     heights = [stature("violin", instrument(f"violin {s}").body_scale) for s in ("1/16", "1/8", "1/4", "1/2", "3/4", "4/4")]
     assert heights == sorted(heights)
     assert 950 < heights[0] < 1100 and 1600 < heights[-1] < 1800
-
-
-def body_at(view: View, arm, n: int) -> np.ndarray:
-    """33 points (n, 33, 2) of a player: the bow arm, the other shoulder, hips, head."""
-    points = np.full((n, 33, 2), 400.0)
-    for k, joint in zip(ARMS["right"], arm[:3], strict=True):
-        points[:, k] = view.see(joint)
-    right = np.cross(view.down, view.rotation @ PERSON.ahead)
-    other = arm[0] - 370.0 * right
-    points[:, 11], points[:, 13], points[:, 15] = view.see(other), view.see(other + 200 * view.down), view.see(other + 350 * view.down)
-    trunk = 0.29 * PERSON.stature * view.down
-    points[:, 24], points[:, 23] = view.see(arm[0] - 60 * right + trunk), view.see(other + 60 * right + trunk)
-    points[:, 8], points[:, 7] = view.see(arm[0] - 120 * right - 200 * view.down), view.see(other + 120 * right - 200 * view.down)
-    points[:, 0] = 0.5 * (points[:, 7] + points[:, 8])
-    return points
 
 
 def test_the_whole_arm_of_a_record_is_told_for_every_frame_with_a_bow():

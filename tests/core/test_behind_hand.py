@@ -97,6 +97,6 @@ def test_a_bow_that_points_at_the_camera_is_not_measured():
 
 
 def test_what_is_no_bow_does_not_point_anywhere():
-    params, string = bows(2)
+    params, _ = bows(2)
     poses = Poses.of([camera_at(MODEL, 90.0, 5.0)] * 2)
     assert not end_on(MODEL, poses, params, np.array([-1, -1])).any()

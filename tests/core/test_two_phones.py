@@ -8,17 +8,13 @@ import numpy as np
 import pytest
 import scipy
 
-from dolcezza.core.arm.chain import ArmChain
-from dolcezza.core.arm.figures import ArmSeries
-from dolcezza.core.arm.trunk import TRUNK_SD_DEG
-from dolcezza.core.arm.two_views import OF_SPACE, arms_joined
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.same_bow import lay_bows
 from dolcezza.core.bowing.series import COLUMNS, BowSeries
 from dolcezza.core.bowing.two_views import SHARED, joined, on_clock
 from dolcezza.core.camera.unknowns import COUNT
-from dolcezza.core.pipeline.two_phones import clocks
+from dolcezza.core.pipeline.clocks import clocks
 from dolcezza.core.sound.together import Together, lay_together
 
 RATE = 16_000
@@ -205,31 +201,3 @@ def test_between_frames_a_bow_goes_on_and_over_a_gap_it_is_not_known():
     assert there.measured.tolist() == [True, True, False]
     gap = moving.rows(np.r_[0:10, 40:60])
     assert not on_clock(gap, np.array([0.8])).measured[0]
-
-
-def test_without_an_arm_in_either_there_is_none():
-    assert arms_joined(None, None, np.zeros(2), np.zeros(2)) is None
-
-
-def arm_of(level: float, sd: float, n: int = 10) -> ArmSeries:
-    """An arm whose elbow one view tells so well."""
-    columns = {name: np.full(n, level) for name in (*OF_SPACE, "elbow_x_px")} | {"elbow_level_sd_deg": np.full(n, sd)}
-    joints, error = np.full((n, 4, 3), level), np.full((n, 1), sd)
-    chain = ArmChain(np.zeros(3), 280.0, 240.0, np.zeros(3), np.zeros(2), np.zeros(n), error)
-    return ArmSeries(columns, joints, np.zeros((n, 3)), error, chain, "right", {"clock": None})
-
-
-def test_an_elbow_comes_from_the_view_that_tells_it_better():
-    t = np.arange(10) / 10
-    told = arms_joined(arm_of(60.0, 8.0), arm_of(50.0, 4.0), t, t)
-    assert told.columns["elbow_level_deg"] == pytest.approx(np.full(10, 52.0)), "weights 1 to 4"
-    assert (told.columns["elbow_level_sd_deg"] < np.hypot(4.0, TRUNK_SD_DEG)).all()
-    assert (told.columns["elbow_x_px"] == 60.0).all(), "places in the picture stay the first one's"
-
-
-def test_an_arm_that_only_the_second_phone_has_seen_has_no_place_in_the_first_picture():
-    t = np.arange(10) / 10
-    told = arms_joined(None, arm_of(50.0, 4.0), t, t - 0.25)
-    assert np.isnan(told.columns["elbow_x_px"]).all() and told.posture == {}
-    known = np.isfinite(told.columns["elbow_level_deg"])
-    assert known.tolist() == [False] * 3 + [True] * 7, "before it filmed nothing is known"

@@ -13,7 +13,7 @@ from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.language import language
-from dolcezza.services.analysis import analyse, analyse_two, find_landmarks
+from dolcezza.services.analysis import analyse, analyse_two, find_landmarks, second_fit
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
 from dolcezza.services.notation import against_notes, mei_of, performance_words, read_file, score_of, write_played
 from dolcezza.services.phone_checks import read_check
@@ -35,11 +35,13 @@ def run_analyse(options: argparse.Namespace) -> int:
     printed = score_of(mei_of(read_file(options.printed)), options.staff, title=options.printed.stem) if options.printed else None
     profile = named_profile(options.profile) if options.profile else None
     show = not options.quiet and sys.stderr.isatty()
-    fits = [read_fit(f) for f in options.fit or ()] or [with_progress(find_landmarks(v, options.instrument), show) for v in options.take]
+    fits = [read_fit(f) for f in options.fit or ()] or [with_progress(find_landmarks(options.take[0], options.instrument), show)]
+    if len(options.take) == 2 and len(fits) == 1:
+        fits.append(with_progress(second_fit(options.take[1], fits[0]), show))
     if options.check:
         fits = [replace(f, check=read_check(options.check)) for f in fits]
-    if not options.fit:
-        for number, fit in enumerate(fits, 1):
+    for number, fit in enumerate(fits, 1):
+        if number > len(options.fit or ()) and fit.landmarks:
             write_found(fit, options.out, number)
     if len(fits) == 2:
         work = analyse_two((options.take[0], options.take[1]), (fits[0], fits[1]), profile=profile, exercise=wanted)
@@ -77,7 +79,8 @@ def _check_count(options: argparse.Namespace) -> None:
         raise MediaError(
             f"{len(options.take)} videos are too many for one take.", "Name one, or the two that two phones made of one playing."
         )
-    if options.fit and len(options.fit) != len(options.take):
+    if options.fit and len(options.fit) > len(options.take):
         raise MediaError(
-            f"There are {len(options.take)} videos and {len(options.fit)} fit files.", "Name a fit file for each video, in the same order."
+            f"There are {len(options.take)} videos and {len(options.fit)} fit files.",
+            "Name a fit file for each video, in the same order; the second video of two can do without.",
         )

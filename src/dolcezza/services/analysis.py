@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dolcezza.core.assignment.exercise import Exercise
+from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.base.job import Work
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.pipeline.fit_file import Fit
@@ -51,13 +52,22 @@ def analyse_two(
 def analyse_pair(
     videos: tuple[Path, Path], fits: tuple[Fit, Fit], *, profile: Profile | None = None, exercise: Exercise | None = None
 ) -> Work[TakeAnalysis]:  # fmt: skip
-    """The same; a second video that nobody has marked is looked at first. Raises DolcezzaErrors."""
-    second = fits[1]
+    """The same; a second video that nobody has marked is looked at first, and tells the arm alone where it does not show the instrument.
+    Raises DolcezzaErrors."""
+    second = replace(fits[1], instrument=fits[0].instrument)
     if not second.landmarks:
-        found = yield from find_landmarks(videos[1], fits[0].instrument)
+        found = yield from second_fit(videos[1], fits[0])
         second = replace(second, landmarks=found.landmarks, handed=found.handed, mirrored=found.mirrored or second.mirrored)
-    second = replace(second, instrument=fits[0].instrument)
     return (yield from analyse_two(videos, (fits[0], second), profile=profile, exercise=exercise))
+
+
+def second_fit(video: Path, first: Fit) -> Work[Fit]:
+    """The instrument found in a second phone's video, by the ``first`` one's fit; without landmarks where it shows the player alone. Raises
+    DolcezzaErrors."""
+    try:
+        return (yield from find_landmarks(video, first.instrument))
+    except TrackingError:
+        return Fit(first.instrument, (), first.handed, take=video.name)
 
 
 def frame_to_mark(video: Path) -> Work[float]:

@@ -54,9 +54,14 @@ def _second(used: SecondPhone) -> dict[str, Any]:
     """What a second phone gave, as plain JSON data."""
     return {
         "take": used.path.name, "fit": fit_to_dict(used.fit), "offset_s": round(used.offset_s, 4), "drift": round(used.drift, 7),
-        "offset_sd_s": round(used.sd_s, 4), "between_deg": round(used.between_deg, 1),
-        "bow_angle_sd_deg": {"first": round(used.alone[0], 3), "both": round(used.together[0], 3)},
-        "contact_point_sd_mm": {"first": round(used.alone[1], 3), "both": round(used.together[1], 3)},
+        "offset_sd_s": round(used.sd_s, 4), "between_deg": round(used.between_deg, 1), "shows": "player" if used.series is None else "bow",
+        **{
+            name: {"first": round(alone, 3) if np.isfinite(alone) else None, "both": round(both, 3)}
+            for name, alone, both in (
+                ("bow_angle_sd_deg", used.alone[0], used.together[0]), ("contact_point_sd_mm", used.alone[1], used.together[1]),
+                ("elbow_level_sd_deg", *used.elbow),
+            ) if np.isfinite(both)
+        },
     }  # fmt: skip
 
 

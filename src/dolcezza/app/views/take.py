@@ -70,7 +70,9 @@ class TakeView(QWidget):
             "faint",
         )
         self.second = choice(tr("Filmed by a second phone too"), [])
-        self.second.setToolTip(tr("Another video of the same playing: both are measured together, each figure by how well either tells it"))
+        self.second.setToolTip(
+            tr("Another video of the same playing: both are measured together. If it shows the player, not the instrument, it tells the arm")
+        )
         self.second.activated.connect(lambda _k: self.second_chosen.emit(int(self.second.currentData() or 0)))
         self.both = QPushButton(tr("Both pictures side by side"))
         self.both.clicked.connect(self.both_wanted)

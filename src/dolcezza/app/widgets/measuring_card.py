@@ -9,7 +9,7 @@ from dolcezza.app.theme.words import mark, tr
 from dolcezza.app.widgets.parts import label
 from dolcezza.core.base.job import Progress
 
-STAGES = (mark("Opening the video"), mark("Following the bow"), mark("Solving the bow"))
+STAGES = (mark("Opening the video"), mark("Following the bow"), mark("Solving the bow"), mark("Looking at the player"))
 
 
 class MeasuringCard(QFrame):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
@@ -38,10 +39,12 @@ class PostureList(QWidget):
         for k, figure in enumerate(figures.values()):
             row = Row(k, self.said(figure), [beside] if (beside := self._beside(figure, profile)) else [])
             row.across.setContentsMargins(10, 4, 10, 4)
-            row.setToolTip(
-                tr("{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.").format(tr(figure.meaning))
-            )
-            row.chosen.connect(self._choose)
+            if np.isfinite(figure.t_s):
+                drawn = tr("{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.")
+                row.setToolTip(drawn.format(tr(figure.meaning)))
+                row.chosen.connect(self._choose)
+            else:
+                row.setToolTip(tr("{0}. Told by the second phone: this picture does not show it.").format(tr(figure.meaning)))
             self._box.addWidget(row)
         if not figures:
             self._box.addWidget(label(tr("Analyse the video first.")))

@@ -46,6 +46,10 @@ class Screens:
     takes: TakesPresenter
 
 
+OF_TWO = ("note.two phones", "note.player beside", "note.player alone")
+"""What is said of a second phone."""
+
+
 class OpenTake(QObject):
     """Emits ``opened()`` with a take open and its pictures coming, ``shown()`` when its measurement was shown anew, and
     ``undo_changed()`` of its landmarks."""
@@ -179,7 +183,7 @@ class OpenTake(QObject):
             return
         let_go(self.phones)
         notes = self._selection.analysis.summary.get("messages", []) if self._selection.analysis is not None else []
-        said = next((spoken().sentence(Message.from_dict(m)) for m in notes if m.get("id") == "note.two phones"), "")
+        said = next((spoken().sentence(Message.from_dict(m)) for m in notes if m.get("id") in OF_TWO), "")
         self.phones = PhonesWindow(
             take.path, second[0], offset_s=float(told["offset_s"]), drift=float(told["drift"]), duration_s=take.duration_s, said=said,
             parent=parent,

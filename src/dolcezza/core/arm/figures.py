@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, fit_chain, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, joints, true_shoulder, upper_arm_level
+from dolcezza.core.arm.chain_fit import fit_chain
 from dolcezza.core.arm.joint_contributions import JOINTS, bow_travel
-from dolcezza.core.arm.posture import PostureFigure, posture
-from dolcezza.core.arm.trunk import TRUNK_SD_DEG, trunk_down
+from dolcezza.core.arm.other_phone import SeenBeside, seen_besides, trunk_by_all
+from dolcezza.core.arm.posture import PostureFigure, posture, posture_joined
+from dolcezza.core.arm.standing import OtherPhone
+from dolcezza.core.arm.trunk import TRUNK_SD_DEG, of_trunk, trunk_down
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, BodySeen, bow_arm, other
@@ -23,6 +26,8 @@ from dolcezza.core.instrument.model import InstrumentModel
 
 FEWEST_SEEN = 5
 """Looked-at moments with the arm and the bow seen together, from which an arm is fitted."""
+ROUNDS = 2
+NEAR_S = 0.1
 HOLDS_MM = 260.0
 """A wrist is no farther than this from the frog that its hand holds: a hand's length and what a pose model misses a wrist by."""
 LONGEST_GAP_S = 0.7
@@ -35,7 +40,8 @@ LONGEST_UNSEEN_S = 1.2
 class ArmSeries:
     """One row a frame, n frames, NaN = not measured. ``columns`` by their names in the record; ``joints_mm`` (n, 4, 3): shoulder,
     elbow, wrist and frog in the instrument's frame; ``down`` (n, 3) the trunk's direction there; ``level_error`` (n, k) as
-    in ``ArmChain``; ``arm`` the side of the body model that bows; ``posture`` over the take."""
+    in ``ArmChain``; ``arm`` the side of the body model that bows; ``posture`` over the take; ``between_deg``: how far apart another phone
+    that helped stood as the player's shoulder sees the two, NaN = none did."""
 
     columns: dict[str, Array]
     joints_mm: Array
@@ -44,37 +50,36 @@ class ArmSeries:
     chain: ArmChain
     arm: str
     posture: dict[str, PostureFigure]
+    between_deg: float = float("nan")
 
 
 SetJoints = Sequence[tuple[float, Mapping[str, Array]]]
 """Joints set by hand: time (s), and ``shoulder``, ``elbow``, ``wrist`` (2,) px where they were set."""
 
 
-def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: BodySeen, by_hand: SetJoints = ()) -> ArmSeries | None:
+def measure_arm(
+    model: InstrumentModel, series: BowSeries, poses: Poses, seen: BodySeen, by_hand: SetJoints = (), others: Sequence[OtherPhone] = ()
+) -> ArmSeries | None:  # fmt: skip
     """Fit the arm over the take and tell its figures for every frame; None where there is too little to go on.
 
-    What is set ``by_hand`` wins, and pulls the moments around it along.
+    What is set ``by_hand`` wins, and pulls the moments around it along. ``others``: what other phones have seen of the player.
     """
     t = series.t
     params, string, known = _bow(model, series)
-    seen = _with_moments(seen, [m for m, _ in by_hand])
-    if len(seen) == 0 or not known.any():
+    looks = _looks(series, poses, seen, known, [m for m, _ in by_hand], others)
+    if looks is None:
         return None
-    at = np.clip(np.searchsorted(t, seen.t_s), 0, len(t) - 1)
-    frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
-    side = bow_arm(seen, frog_px)
-    use = seen.found & known[at] & (np.abs(t[at] - seen.t_s) < 0.1)
-    use &= holds_bow(seen, side, frog_px, poses.focal / poses.translation[at, 2]) | np.isin(seen.t_s, [m for m, _ in by_hand])
-    if use.sum() < FEWEST_SEEN:
-        return None
-    body, at = BodySeen(seen.t_s[use], seen.points[use], seen.visible[use]), at[use]
+    body, at = looks.body, looks.at
     person = build(model)
     down = trunk_down(person, poses.rotation[at], poses.translation[at], poses.focal, poses.center, body)
     view = View(poses.rotation[at], poses.translation[at], poses.focal, poses.center, down)
     hand = _hand(model, params[at], string[at], view)
-    chain = fit_chain(person, view, hand, _arm_seen(person, view, body, side, by_hand))
+    fitted = _fitted(person, view, hand, looks, by_hand, others)
+    if fitted is None:
+        return None
+    view, chain, trunk, besides = fitted.view, fitted.chain, fitted.trunk, fitted.besides
     # the whole take: what the moments say, carried between them
-    own_down = np.einsum("mji,mj->mi", view.rotation, down).mean(axis=0)
+    own_down = np.einsum("mji,mj->mi", view.rotation, view.down).mean(axis=0)
     own_down /= np.linalg.norm(own_down)
     whole = View(poses.rotation, poses.translation, poses.focal, poses.center, poses.rotation @ own_down)
     turn = np.interp(t, body.t_s, chain.turn - chain.slope * hand.place) + chain.slope * params[:, 3]
@@ -85,15 +90,105 @@ def measure_arm(model: InstrumentModel, series: BowSeries, poses: Poses, seen: B
     shoulder, elbow, wrist, _ = joints(whole, grip, chain.numbers, turn)
     error = chain.level_error[np.searchsorted(0.5 * (body.t_s[1:] + body.t_s[:-1]), t)]
     columns = _columns(person, whole, grip, chain, (shoulder, elbow, wrist), model.string_point(string, params[:, 0]))
-    columns["elbow_level_sd_deg"] = np.sqrt((error**2).sum(axis=1) + TRUNK_SD_DEG**2)
-    columns["shoulder_raise"] = np.interp(t, body.t_s, shoulder_rise(body, side, _down_px(whole.at(at), shoulder[at])))
+    columns["elbow_level_sd_deg"] = np.sqrt((error**2).sum(axis=1) + of_trunk(elbow - shoulder, whole.down, trunk))
+    raised = _raised(looks, fitted, shoulder[at])
+    columns["shoulder_raise"] = np.interp(t, body.t_s, raised)
     columns = {name: np.where(told, values, np.nan) for name, values in columns.items()}
     own = [np.einsum("nji,nj->ni", poses.rotation, p - poses.translation) for p in (shoulder, elbow, wrist, grip.frog)]
     joints_mm = np.where(told[:, None, None], np.stack(own, axis=1), np.nan)
     travel = bow_travel(joints_mm, model.bow_direction(params[:, 1], params[:, 2]))
     columns |= {f"{name}_travel_mm": travel[:, k] for k, name in enumerate(JOINTS)}
-    stands = posture(model, person, view, body, side, shoulder[at])
-    return ArmSeries(columns, joints_mm, np.tile(own_down, (len(t), 1)), error, chain, side, stands)
+    stands = posture(model, person, view, body, looks.side, shoulder[at]) if not looks.blind else {}
+    between = float("nan")
+    for one, numbers in zip(besides, chain.others, strict=True):
+        there = one.arm.into(shoulder[at], shoulder[at], numbers[4:])
+        between = one.between_deg(shoulder[at], numbers)
+        stands = posture_joined(stands, posture(model, person, one.view(view, shoulder[at], numbers), one.body, one.side, there))
+    return ArmSeries(columns, joints_mm, np.tile(own_down, (len(t), 1)), error, chain, looks.side, stands, between)
+
+
+@dataclass(frozen=True)
+class _Looks:
+    """The m moments from which the arm is told: ``body`` (NaN where this picture does not show it, ``blind``), their frames ``at`` (m,),
+    the ``side`` of the body model that bows."""
+
+    body: BodySeen
+    at: Array
+    side: str
+    blind: bool
+
+
+@dataclass(frozen=True)
+class _Fitted:
+    """``view`` with the trunk's direction and its covariance ``trunk`` (3, 3) deg2, the ``chain``, and what other phones show."""
+
+    view: View
+    chain: ArmChain
+    trunk: Array
+    besides: list[SeenBeside]
+
+
+def _looks(
+    series: BowSeries, poses: Poses, seen: BodySeen, known: Array, by_hand: list[float], others: Sequence[OtherPhone]
+) -> _Looks | None:  # fmt: skip
+    if not known.any():
+        return None
+    body, at, side = _usable(series, poses, _with_moments(seen, by_hand), known, by_hand)
+    if len(body) >= FEWEST_SEEN:
+        return _Looks(body, at, side, False)
+    if not others:
+        return None
+    # another phone sees the player, this one the bow alone
+    t, theirs = series.t, others[0].body
+    at = np.clip(np.searchsorted(t, theirs.t_s), 0, len(t) - 1)
+    use = theirs.found & known[at] & (np.abs(t[at] - theirs.t_s) < NEAR_S)
+    empty = BodySeen(theirs.t_s[use], np.full_like(theirs.points[use], np.nan), np.zeros_like(theirs.visible[use]))
+    return _Looks(empty, at[use], "right", True) if len(empty) >= FEWEST_SEEN else None
+
+
+def _fitted(
+    person: Build, view: View, hand: Hand, looks: _Looks, by_hand: SetJoints, others: Sequence[OtherPhone]
+) -> _Fitted | None:  # fmt: skip
+    """The chain by this picture, and then by all."""
+    shown = _arm_seen(person, view, looks.body, looks.side, by_hand)
+    chain, trunk = fit_chain(person, view, hand, shown), TRUNK_SD_DEG**2 * np.eye(3)
+    arm = joints(view, hand, chain.numbers, chain.turn)[:3]
+    besides = seen_besides(
+        others, looks.body, view, arm, person, apart_s=shown.apart_s, side=looks.side, elbow_known=not looks.blind
+    )  # fmt: skip
+    if looks.blind and not besides:
+        return None
+    for _ in range(ROUNDS if besides else 0):
+        # where the other camera stands tells the trunk, and the trunk how the arm hangs
+        down, trunk = trunk_by_all(person, view, looks.body, besides, chain.others)
+        view = replace(view, down=down)
+        shown = _arm_seen(person, view, looks.body, looks.side, by_hand)
+        chain = fit_chain(person, view, hand, shown, [b.arm for b in besides])
+    return _Fitted(view, chain, trunk, besides)
+
+
+def _raised(looks: _Looks, fitted: _Fitted, shoulder: Array) -> Array:
+    """How high the shoulder stands (m,), by the picture that shows it; ``shoulder`` (m, 3) mm in the first camera's space."""
+    if not looks.blind:
+        return shoulder_rise(looks.body, looks.side, _down_px(fitted.view, shoulder))
+    one, numbers = fitted.besides[0], fitted.chain.others[0]
+    there = one.arm.into(shoulder, shoulder, numbers[4:])
+    return shoulder_rise(one.body, one.side, _down_px(one.view(fitted.view, shoulder, numbers), there))
+
+
+def _usable(
+    series: BowSeries, poses: Poses, seen: BodySeen, known: Array, by_hand: list[float]
+) -> tuple[BodySeen, Array, str]:  # fmt: skip
+    """The looks that show the arm while the bow is known: those, their frames (m,), and the side of the body model that bows."""
+    if len(seen) == 0:
+        return seen, np.zeros(0, int), "right"
+    t = series.t
+    at = np.clip(np.searchsorted(t, seen.t_s), 0, len(t) - 1)
+    frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
+    side = bow_arm(seen, frog_px)
+    use = seen.found & known[at] & (np.abs(t[at] - seen.t_s) < NEAR_S)
+    use &= holds_bow(seen, side, frog_px, poses.focal / poses.translation[at, 2]) | np.isin(seen.t_s, by_hand)
+    return BodySeen(seen.t_s[use], seen.points[use], seen.visible[use]), at[use], side
 
 
 def holds_bow(seen: BodySeen, side: str, frog_px: Array, px_mm: Array) -> Array:

@@ -109,6 +109,17 @@ def posture(
     return out
 
 
+def posture_joined(own: dict[str, PostureFigure], other: dict[str, PostureFigure]) -> dict[str, PostureFigure]:
+    """What two pictures tell of the same player, each figure by how well either tells it. Lines are the first picture's; what only the
+    other one tells has none."""
+    out = {name: replace(figure, t_s=float("nan"), lines=()) for name, figure in other.items()} | own
+    for name in own.keys() & other.keys():
+        weight = np.array([f.sd**-2.0 for f in (own[name], other[name])])
+        value = float(weight @ [own[name].value, other[name].value] / weight.sum())
+        out[name] = replace(own[name], value=value, sd=float(weight.sum() ** -0.5))
+    return out
+
+
 def _facing(person: Build, view: View, body: BodySeen, side: str, shoulder: Array) -> tuple[Array, Array]:
     """To the bow's side and straight ahead of the player, unit vectors (m, 3) in camera space."""
     ray = np.column_stack([(body.points[:, ARMS[other(side)][0]] - np.asarray(view.center)) / view.focal, np.ones(len(body))])

@@ -17,6 +17,7 @@ class Stage(StrEnum):
     FOLLOWING = "following the bow"
     WHOLE_BOW = "looking for the whole bow"
     SOLVING = "solving the bow"
+    PLAYER = "looking at the player"
     AGAIN = "analysing the neighbourhood"
     HANDS = "looking at hands"
     HEARING = "listening"

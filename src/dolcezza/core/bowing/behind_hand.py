@@ -41,4 +41,5 @@ def hidden_mm(frog: Array, head: Array) -> Array:
     (n, 3) mm in camera space."""
     along = (head - frog) / np.linalg.norm(head - frog, axis=1, keepdims=True)
     away = np.einsum("ni,ni->n", along, frog) / np.linalg.norm(frog, axis=1)
-    return np.maximum(0.0, STANDS_OUT_MM * away - BEHIND_MM * np.sqrt(np.maximum(0.0, 1 - away**2)))
+    hidden = STANDS_OUT_MM * away - BEHIND_MM * np.sqrt(np.maximum(0.0, 1 - away**2))
+    return np.asarray(np.maximum(0.0, hidden))

@@ -10,7 +10,8 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
 
 LEAST_SHOWN = 0.25
-"""Of the length that it would have square to the line of sight, so much of the hair must show: it points 14 degrees past the camera then."""
+"""Of the length that it would have square to the line of sight, so much of the hair must show: it points 14 degrees past the camera
+then."""
 
 
 def end_on(model: InstrumentModel, poses: Poses, params: Array, string: Array) -> Array:
@@ -22,4 +23,4 @@ def end_on(model: InstrumentModel, poses: Poses, params: Array, string: Array) -
     sight /= np.linalg.norm(sight, axis=1, keepdims=True)
     along = (head - frog) / model.spec.hair_length
     across = np.linalg.norm(along - np.einsum("ni,ni->n", along, sight)[:, None] * sight, axis=1)
-    return known & (across < LEAST_SHOWN)
+    return np.asarray(known & (across < LEAST_SHOWN))

@@ -2300,8 +2300,8 @@
         <translation>Auch von einem zweiten Telefon gefilmt</translation>
     </message>
     <message>
-        <source>Another video of the same playing: both are measured together, each figure by how well either tells it</source>
-        <translation>Ein anderes Video desselben Spiels: beide werden zusammen gemessen, jede Zahl danach, wie gut jedes sie zeigt</translation>
+        <source>Another video of the same playing: both are measured together. If it shows the player, not the instrument, it tells the arm</source>
+        <translation>Ein weiteres Video desselben Spielens: Beide werden zusammen ausgewertet. Zeigt es den Spieler und nicht das Instrument, misst es den Arm</translation>
     </message>
     <message>
         <source>Both pictures side by side</source>
@@ -2436,6 +2436,10 @@
     <message>
         <source>Solving the bow</source>
         <translation>Bogen berechnen</translation>
+    </message>
+    <message>
+        <source>Looking at the player</source>
+        <translation>Spieler wird angesehen</translation>
     </message>
     <message>
         <source>Progress of the analysis</source>
@@ -2696,6 +2700,10 @@
     <message>
         <source>{0}. Click: drawn in the picture, the figure solid, what it is measured against dashed.</source>
         <translation>{0}. Klick: ins Bild gezeichnet, die Figur durchgezogen, woran sie gemessen wird gestrichelt.</translation>
+    </message>
+    <message>
+        <source>{0}. Told by the second phone: this picture does not show it.</source>
+        <translation>{0}. Vom zweiten Telefon gemessen: Dieses Bild zeigt es nicht.</translation>
     </message>
     <message>
         <source>{0}: {1:g} to {2:g}</source>
