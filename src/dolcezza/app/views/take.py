@@ -71,7 +71,7 @@ class TakeView(QWidget):
         )
         self.second = choice(tr("Filmed by a second phone too"), [])
         self.second.setToolTip(
-            tr("Another video of the same playing: both are measured together. If it shows the player, not the instrument, it tells the arm")
+            tr("Another video of the same playing: both are measured together. If it shows only the player, it tells the arm")
         )
         self.second.activated.connect(lambda _k: self.second_chosen.emit(int(self.second.currentData() or 0)))
         self.both = QPushButton(tr("Both pictures side by side"))

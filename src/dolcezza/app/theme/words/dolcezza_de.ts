@@ -2300,7 +2300,7 @@
         <translation>Auch von einem zweiten Telefon gefilmt</translation>
     </message>
     <message>
-        <source>Another video of the same playing: both are measured together. If it shows the player, not the instrument, it tells the arm</source>
+        <source>Another video of the same playing: both are measured together. If it shows only the player, it tells the arm</source>
         <translation>Ein weiteres Video desselben Spielens: Beide werden zusammen ausgewertet. Zeigt es den Spieler und nicht das Instrument, misst es den Arm</translation>
     </message>
     <message>
