@@ -298,3 +298,27 @@ def test_shares_in_space_by_third_and_by_speed():
     assert all(s.shares == pytest.approx((0, 1, 0), abs=0.02) and s.leader == "elbow" for s in thirds.values())
     speeds = contributions_by_speed(travel, np.full(n, 35.0), np.ones(n, bool))
     assert speeds["slow"] is None and speeds["fast"] is None and speeds["medium"].shares[1] == pytest.approx(1, abs=0.02)
+
+
+def test_a_model_that_has_looked_at_a_chair_for_half_of_the_take_is_not_believed_there():
+    n = 90
+    place, view, _, arm = true_arm(n)
+    series = series_from(np.arange(n) / 30, place)
+    series.values["inclination_deg"][:] = MODEL.string_planes[1]
+    way = MODEL.bow_direction(np.zeros(n), np.full(n, MODEL.string_planes[1])) * (place * MODEL.spec.hair_length)[:, None]
+    frog = MODEL.string_point(1, np.full(n, 28.0)) - way
+    series.values["frog_x_px"], series.values["frog_y_px"] = view.see(np.einsum("nij,nj->ni", view.rotation, frog) + view.translation).T
+    poses = Poses(view.rotation, view.translation, VIEW.focal, VIEW.center)
+    looks = np.arange(0, n, 4)
+    points = body_at(view, arm, n)[looks]
+    clean = measure_arm(MODEL, series, poses, BodySeen(series.t[looks], points, np.ones((len(looks), 33))))
+    chair = points.copy()
+    # the wrist is where it was, shoulders, elbow and hips are not
+    chair[:12, [11, 12, 13, 14, 23, 24]] += [-190.0, 60.0]
+    mixed = measure_arm(MODEL, series, poses, BodySeen(series.t[looks], chair, np.ones((len(looks), 33))))
+    told = mixed.columns["elbow_level_deg"][60:]
+    assert np.abs(told - clean.columns["elbow_level_deg"][60:]).max() < 6.0
+    assert abs(mixed.posture["clock"].value - clean.posture["clock"].value) < 0.3
+    everywhere = points.copy()
+    everywhere[:, [11, 12, 13, 14, 23, 24]] += [-90.0, 30.0]
+    assert measure_arm(MODEL, series, poses, BodySeen(series.t[looks], everywhere, np.ones((len(looks), 33)))) is not None, "a way to stand"

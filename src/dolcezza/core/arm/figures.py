@@ -28,6 +28,9 @@ FEWEST_SEEN = 5
 """Looked-at moments with the arm and the bow seen together, from which an arm is fitted."""
 ROUNDS = 2
 NEAR_S = 0.1
+OUT_OF_PLACE, FARTHER = 0.12, 1.6
+"""A shoulder lies no farther from where the instrument has it than this share of stature (four times what players differ by), or than so
+many times what it does in the nearest fifth of all looks."""
 HOLDS_MM = 260.0
 """A wrist is no farther than this from the frog that its hand holds: a hand's length and what a pose model misses a wrist by."""
 LONGEST_GAP_S = 0.7
@@ -66,7 +69,7 @@ def measure_arm(
     """
     t = series.t
     params, string, known = _bow(model, series)
-    looks = _looks(series, poses, seen, known, [m for m, _ in by_hand], others)
+    looks = _looks(model, series, poses, seen, known, [m for m, _ in by_hand], others)
     if looks is None:
         return None
     body, at = looks.body, looks.at
@@ -129,11 +132,12 @@ class _Fitted:
 
 
 def _looks(
-    series: BowSeries, poses: Poses, seen: BodySeen, known: Array, by_hand: list[float], others: Sequence[OtherPhone]
+    model: InstrumentModel, series: BowSeries, poses: Poses, seen: BodySeen, known: Array, by_hand: list[float],
+    others: Sequence[OtherPhone],
 ) -> _Looks | None:  # fmt: skip
     if not known.any():
         return None
-    body, at, side = _usable(series, poses, _with_moments(seen, by_hand), known, by_hand)
+    body, at, side = _usable(model, series, poses, _with_moments(seen, by_hand), known, by_hand)
     if len(body) >= FEWEST_SEEN:
         return _Looks(body, at, side, False)
     if not others:
@@ -177,7 +181,7 @@ def _raised(looks: _Looks, fitted: _Fitted, shoulder: Array) -> Array:
 
 
 def _usable(
-    series: BowSeries, poses: Poses, seen: BodySeen, known: Array, by_hand: list[float]
+    model: InstrumentModel, series: BowSeries, poses: Poses, seen: BodySeen, known: Array, by_hand: list[float]
 ) -> tuple[BodySeen, Array, str]:  # fmt: skip
     """The looks that show the arm while the bow is known: those, their frames (m,), and the side of the body model that bows."""
     if len(seen) == 0:
@@ -187,7 +191,9 @@ def _usable(
     frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
     side = bow_arm(seen, frog_px)
     use = seen.found & known[at] & (np.abs(t[at] - seen.t_s) < NEAR_S)
-    use &= holds_bow(seen, side, frog_px, poses.focal / poses.translation[at, 2]) | np.isin(seen.t_s, by_hand)
+    own = holds_bow(seen, side, frog_px, poses.focal / poses.translation[at, 2])
+    own &= in_place(model, seen, side, poses.rows(at), use & own)
+    use &= own | np.isin(seen.t_s, by_hand)
     return BodySeen(seen.t_s[use], seen.points[use], seen.visible[use]), at[use], side
 
 
@@ -198,6 +204,20 @@ def holds_bow(seen: BodySeen, side: str, frog_px: Array, px_mm: Array) -> Array:
     """
     apart = np.linalg.norm(seen.points[:, ARMS[side][2]] - frog_px, axis=1)
     return np.asarray(apart < HOLDS_MM * px_mm)
+
+
+def in_place(model: InstrumentModel, seen: BodySeen, side: str, poses: Poses, use: Array) -> Array:
+    """Moments (m,) bool at which the bow arm's shoulder is about where the instrument has it, or where it is in most looks; ``poses`` of
+    the m moments, ``use`` (m,) those that count.
+
+    A model that has taken a chair, a pattern or a second person for the body puts it far from there."""
+    if not use.any():
+        return use
+    person = build(model)
+    place = View(poses.rotation, poses.translation, poses.focal, poses.center, np.zeros((len(use), 3))).place(person.shoulder)
+    stature_px = person.stature * poses.focal / np.maximum(place[:, 2], 1.0)
+    off = np.linalg.norm(seen.points[:, ARMS[side][0]] - pinhole(place, poses.focal, poses.center), axis=1) / stature_px
+    return np.asarray(off < max(OUT_OF_PLACE, FARTHER * float(np.percentile(off[use], 20))))
 
 
 def _with_moments(seen: BodySeen, moments: list[float]) -> BodySeen:

@@ -19,6 +19,7 @@ from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
+from dolcezza.core.bowing.short_hair import left_open
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
 from dolcezza.core.bowing.solve import ACROSS, FROG, HEAD, BowProblem, Solved, seen_gain, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
@@ -92,6 +93,7 @@ def measure_bow(
         covariance = covariance + np.einsum("nak,nkl,nbl->nab", own, pose_covariance, own)
     sd = _sd(covariance, gain, take_covariance)
     sd[:, 1] = np.hypot(sd[:, 1], BRIDGE_SD_DEG)
+    sd[:, 3] = np.hypot(sd[:, 3], left_open(problem, smoothed, (solution.string >= 0) & np.isfinite(smoothed).all(axis=1)))
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
     measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
     # lines are looked for in the directions of bows; what comes out far beyond is something else
