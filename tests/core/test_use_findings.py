@@ -13,6 +13,7 @@ from dolcezza.core.assignment.match import match
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.message import Message, said
+from dolcezza.core.findings.finding import surely_above, surely_below, surely_beyond
 from dolcezza.core.findings.profiles import LIMITS, PROFILES
 from dolcezza.core.findings.rules.tone import tone_findings
 from dolcezza.core.findings.rules.use import use_findings
@@ -54,6 +55,22 @@ def test_short_bows_only_where_long_ones_were_asked():
     short = found([0.3, 0.7] * 4, "D: 7 whole")["short bows"]
     assert short.value == pytest.approx(40, abs=2) and short.limit == 75 and short.sure and len(short.strokes) == 7
     assert "short bows" not in found([0.3, 0.7] * 4) and "short bows" not in found([0.3, 0.7] * 4, "D: 7 0.3-0.7")
+
+
+def test_some_bows_that_are_hardly_short_are_nothing_to_be_sure_of():
+    """Half of the bows use 0.64 of the hair (73 % of the 0.88 asked, the limit is 75), the others 0.72 (82 %)."""
+    mixed = found([0.06, 0.70, 0.06, 0.78] * 2, "D: 7 0.06-0.94")["short bows"]
+    assert len(mixed.strokes) < 7 and mixed.value == pytest.approx(73, abs=1.5) and not mixed.sure
+    plain = found([0.06, 0.40, 0.06, 0.78] * 2, "D: 7 0.06-0.94")["short bows"]
+    assert plain.value == pytest.approx(100 * 0.34 / 0.88, abs=2) and plain.sure, "of the short ones, not of all"
+
+
+@pytest.mark.parametrize(("value", "above", "below", "beyond"), [
+    (9.0, True, False, True), (5.5, False, False, False), (4.5, False, False, False), (1.0, False, True, True),
+])  # fmt: skip
+def test_sure_is_what_is_two_sd_on_the_side_that_is_wrong(value, above, below, beyond):
+    """Limit 5, ± 1: two of them is 7 or 3. A figure far on the right side of its limit is no fault, let alone a sure one."""
+    assert surely_above(value, 5.0, 1.0) is above and surely_below(value, 5.0, 1.0) is below and surely_beyond(value, 5.0, 1.0) is beyond
 
 
 def test_a_frog_that_is_kept_away_from():

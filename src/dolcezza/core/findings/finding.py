@@ -49,9 +49,19 @@ STRING_TOLD = 4.0
 another angle and place."""
 
 
+def surely_above(value: float, limit: float, sd: float) -> bool:
+    """Whether a value is above a limit for certain."""
+    return bool(value - limit > SURE_SD * sd)
+
+
+def surely_below(value: float, limit: float, sd: float) -> bool:
+    """Whether a value is below a limit for certain."""
+    return surely_above(limit, value, sd)
+
+
 def surely_beyond(value: float, limit: float, sd: float) -> bool:
-    """Whether a value that is beyond a limit (to either side) is so for certain."""
-    return bool(abs(value - limit) > SURE_SD * sd)
+    """Whether a value that is known to lie on the wrong side of a limit, whichever that is, does so for certain."""
+    return surely_above(value, limit, sd) or surely_below(value, limit, sd)
 
 
 def well_seen(members: Sequence[Stroke], of: int) -> bool:

@@ -13,7 +13,7 @@ from dolcezza.core.arm.staircase import Staircase, StairShape, staircase
 from dolcezza.core.base.message import Message
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.catalogue import CATALOGUE, found, on_strokes
-from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
+from dolcezza.core.findings.finding import Finding, surely_above, surely_below, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.strokes.figures import Stroke
@@ -93,7 +93,7 @@ def _stairs(report: BodyReport, strokes: list[Stroke], spec: InstrumentSpec, pro
     evidence = [s for s in members if s.string == worst] or members
     least, at_least = min(zip(stairs.steps, stairs.step_sd, strict=True))
     wrong, wrong_sd = (least, at_least) if shape is StairShape.BROKEN else (mean, sd)
-    sure = surely_beyond(wrong, profile.least_step_deg, wrong_sd) and well_seen(evidence, len(evidence))
+    sure = surely_below(wrong, profile.least_step_deg, wrong_sd) and well_seen(evidence, len(evidence))
     order = [stair.string for stair in stairs.stairs]
     message = Message(f"stairs.{shape}", {"degrees": Message("degrees", {"n": round(mean)}), "first": order[0], "last": order[-1]})
     return [
@@ -142,7 +142,7 @@ def _swing(series: BowSeries, strokes: list[Stroke], profile: Profile) -> list[F
         found(
             "elbow behind the back", message, members=[s for s in strokes if s.number in members], of=len(worst),
             at=[worst[n][1] for n in members], value=value, sd=SWING_SD_DEG, limit=profile.swing_limit_deg, unit="deg",
-            sure=surely_beyond(value, profile.swing_limit_deg, SWING_SD_DEG),
+            sure=surely_above(value, profile.swing_limit_deg, SWING_SD_DEG),
         )
     ]  # fmt: skip
 

@@ -10,7 +10,7 @@ from dolcezza.core.arm.joint_contributions import JOINTS
 from dolcezza.core.base.message import Message, said
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.catalogue import found
-from dolcezza.core.findings.finding import FEWEST_SURE, Finding, surely_beyond, well_seen
+from dolcezza.core.findings.finding import FEWEST_SURE, Finding, surely_above, surely_below, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.joint_work import JointWork, work_by_speed, work_by_third
@@ -34,7 +34,7 @@ def arm_school_findings(series: BowSeries, strokes: Sequence[Stroke], profile: P
 
 def _hinge(series: BowSeries, strokes: Sequence[Stroke], profile: Profile) -> list[Finding]:
     work = work_by_third(series, strokes)["middle"]
-    if work is None or work.degrees[SHOULDER] <= HINGE_DEG or not surely_beyond(work.degrees[SHOULDER], HINGE_DEG, work.sd[SHOULDER]):
+    if work is None or work.degrees[SHOULDER] <= HINGE_DEG or not surely_above(work.degrees[SHOULDER], HINGE_DEG, work.sd[SHOULDER]):
         return []
     message = Message("arm.hinge", {"degrees": work.degrees[SHOULDER]})
     return [_made("upper arm moves", message, work, SHOULDER, HINGE_DEG, strokes, profile)]
@@ -47,7 +47,7 @@ def _chain(series: BowSeries, strokes: Sequence[Stroke], profile: Profile) -> li
     if middle is not None and middle.leads(SHOULDER):
         message = Message("arm.shoulder leads", {"degrees": middle.degrees[SHOULDER], "elbow": middle.degrees[ELBOW]})
         out.append(_made("upper arm leads", message, middle, SHOULDER, middle.degrees[ELBOW], strokes, profile))
-    if tip is not None and tip.degrees[WRIST] < WRIST_DEG and surely_beyond(tip.degrees[WRIST], WRIST_DEG, tip.sd[WRIST]):
+    if tip is not None and tip.degrees[WRIST] < WRIST_DEG and surely_below(tip.degrees[WRIST], WRIST_DEG, tip.sd[WRIST]):
         message = Message("arm.wrist at the head", {"degrees": tip.degrees[WRIST]})
         out.append(_made("wrist does not lead", message, tip, WRIST, WRIST_DEG, strokes, profile))
     return out

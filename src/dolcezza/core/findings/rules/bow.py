@@ -9,7 +9,7 @@ import numpy as np
 
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found, on_strokes, where_it_shows
-from dolcezza.core.findings.finding import Finding, surely_beyond, well_seen
+from dolcezza.core.findings.finding import Finding, surely_above, surely_beyond, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rank import in_order
 from dolcezza.core.instrument.catalog import InstrumentSpec
@@ -43,7 +43,7 @@ def crooked(strokes: list[Stroke], spec: InstrumentSpec, profile: Profile) -> li
         # a bow that turns along its way is crooked somewhere, whatever landmarks and lens have put into all its angles alike; but an angle
         # that is known worse than what is asked of it proves nothing, however far it lies off
         half = 0.5 * abs(mark.tip - mark.frog)
-        off = surely_beyond(abs(mark.worst), limit, sd) or (half > limit and surely_beyond(half, limit, TURNING_SHARE * sd))
+        off = surely_above(abs(mark.worst), limit, sd) or (half > limit and surely_above(half, limit, TURNING_SHARE * sd))
         cause = "set down crooked" if placed_crooked else CAUSE_OF[shape]
         out.append(
             found(

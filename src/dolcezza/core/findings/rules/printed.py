@@ -8,7 +8,7 @@ import numpy as np
 
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found
-from dolcezza.core.findings.finding import LEAST_SEEN, Finding, surely_beyond
+from dolcezza.core.findings.finding import LEAST_SEEN, Finding, surely_below
 from dolcezza.core.played.played import LITTLE_BOW, Performance, PlayedBow
 from dolcezza.core.strokes.figures import Stroke
 
@@ -43,7 +43,7 @@ def printed_findings(told: Performance, strokes: Sequence[Stroke]) -> list[Findi
         if fault == "little bow":
             value, limit, unit = 100 * float(np.median([b.share / b.asked for b in bows])), 100 * LITTLE_BOW, "%"
             sd = 100 * PLACE_SD / float(np.median([b.asked for b in bows]))
-            enough = enough and surely_beyond(value, limit, sd)
+            enough = enough and surely_below(value, limit, sd)
         if fault == "other way":
             # where no sign stands, the way follows from the first bow, which is a custom and no print
             enough = enough or any(b.printed.signed for b in bows)

@@ -8,7 +8,7 @@ import numpy as np
 
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found, on_strokes
-from dolcezza.core.findings.finding import FEWEST_SURE, HABIT, Finding, surely_beyond
+from dolcezza.core.findings.finding import FEWEST_SURE, HABIT, Finding, surely_above
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.findings.rules.setup import ONCE
 from dolcezza.core.strokes.figures import Stroke
@@ -51,7 +51,7 @@ def _unclear_starts(told: Sequence[StrokeTone], own: dict[int, Stroke]) -> list[
         figures, sd, limit, unit = [t.start_noise_db for t in starts], START_NOISE_SD_DB, SCRATCH_DB, "dB"
     else:
         figures, sd, limit, unit = [1000 * s.rise_s for s in members], RISE_SD_MS, 1000 * SLOW_START_S, "ms"
-    beyond_doubt = sum(surely_beyond(f, limit, sd) for f in figures if np.isfinite(f))
+    beyond_doubt = sum(surely_above(f, limit, sd) for f in figures if np.isfinite(f))
     finite = [f for f in figures if np.isfinite(f)]
     return [
         found(
@@ -75,7 +75,7 @@ def _rough(strokes: Sequence[Stroke], told: Sequence[StrokeTone], own: dict[int,
                 found(
                     kind, Message(message, {"count": on_strokes(len(shown), len(heard))}), members=[own[t.stroke] for t in shown],
                     of=len(heard), value=value, sd=spread, limit=NOISE_DB, unit="dB",
-                    sure=len(shown) >= FEWEST_SURE and surely_beyond(value, NOISE_DB, spread),
+                    sure=len(shown) >= FEWEST_SURE and surely_above(value, NOISE_DB, spread),
                 )
             )  # fmt: skip
     out += _unclear_starts(told, own)

@@ -10,7 +10,7 @@ from dolcezza.core.assignment.match import SHORT_SHARE, Match
 from dolcezza.core.assignment.use import AVOIDS_FROG_FROM, BowUse
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found, on_strokes
-from dolcezza.core.findings.finding import HABIT, Finding, surely_beyond, well_seen
+from dolcezza.core.findings.finding import HABIT, Finding, surely_above, surely_below, well_seen
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.strokes.figures import Stroke
 
@@ -27,16 +27,21 @@ def _short(strokes: Sequence[Stroke], use: BowUse, matched: Match | None) -> lis
     if matched is None:
         return []
     own = {s.number: s for s in strokes}
-    members = [own[n] for p in matched.pairs if "too short" in p.faults for n in p.played if n in own]
+    short = [p for p in matched.pairs if "too short" in p.faults and p.asked is not None and p.played and all(n in own for n in p.played)]
+    members = [own[n] for p in short for n in p.played]
     asked = sum(p.asked is not None and bool(p.played) for p in matched.pairs)
     figure = use.figures.get("share_to_plan")
     if figure is None or len(members) <= HABIT * asked:
         return []
+    # what those bows used of what was asked of them: the others are none of them
+    wanted = matched.exercise.strokes
+    shares = [sum(own[n].share_used for n in p.played) / wanted[p.asked].share for p in short if p.asked is not None]
+    value = float(np.mean(shares))
     return [
         found(
-            "short bows", Message("short", {"share": 100 * figure.value, "count": on_strokes(len(members), asked)}), members=members,
-            of=asked, value=100 * figure.value, sd=100 * figure.sd, limit=100 * SHORT_SHARE, unit="% of the bow asked",
-            sure=surely_beyond(figure.value, SHORT_SHARE, figure.sd) and well_seen(members, asked),
+            "short bows", Message("short", {"share": 100 * value, "count": on_strokes(len(members), asked)}), members=members,
+            of=asked, value=100 * value, sd=100 * figure.sd, limit=100 * SHORT_SHARE, unit="% of the bow asked",
+            sure=surely_below(value, SHORT_SHARE, figure.sd) and well_seen(members, asked),
         )
     ]  # fmt: skip
 
@@ -50,7 +55,7 @@ def _frog(strokes: Sequence[Stroke], use: BowUse) -> list[Finding]:
         found(
             "avoids the frog", Message("frog", {"share": 100 * reach.value}), members=near, of=len(strokes), value=100 * reach.value,
             sd=100 * reach.sd, limit=100 * AVOIDS_FROG_FROM, unit="% of the hair",
-            sure=surely_beyond(reach.value, AVOIDS_FROG_FROM, reach.sd) and well_seen(near, len(strokes)),
+            sure=surely_above(reach.value, AVOIDS_FROG_FROM, reach.sd) and well_seen(near, len(strokes)),
             at=[s.start_s if s.from_position < s.to_position else s.end_s for s in near],
         )
     ]  # fmt: skip
@@ -69,7 +74,7 @@ def _drift(strokes: Sequence[Stroke], use: BowUse, limit: float) -> list[Finding
         found(
             "bow wanders", message, members=list(strokes), of=len(strokes), value=100 * drift.value, sd=100 * drift.sd,
             limit=100 * float(np.copysign(limit, drift.value)), unit="% of the hair a stroke",
-            sure=surely_beyond(abs(drift.value), limit, drift.sd), at=[s.start_s for s in strokes],
+            sure=surely_above(abs(drift.value), limit, drift.sd), at=[s.start_s for s in strokes],
         )
     ]  # fmt: skip
 
@@ -84,6 +89,6 @@ def _uneven(strokes: Sequence[Stroke], limit: float) -> list[Finding]:
     return [
         found(
             "uneven speed", Message("uneven", {"count": on_strokes(len(members), len(judged))}), members=members, of=len(judged),
-            value=value, sd=spread, limit=limit, unit="", sure=surely_beyond(value, limit, spread),
+            value=value, sd=spread, limit=limit, unit="", sure=surely_below(value, limit, spread) and well_seen(members, len(judged)),
         )
     ]  # fmt: skip
