@@ -89,3 +89,43 @@ def test_leaving_all_takes_in_nothing(window, day):
     answered(lambda dialog: dialog.reject())
     window.days.offer([day])
     assert not any(window.studio.takes(s.id) for s in window.studio.students())
+
+
+def test_the_pictures_say_what_is_played_while_the_list_is_open(window, tmp_path, qtbot):
+    """Two videos whose names say nothing: one cellist, one fiddler. What the teacher has chosen before stays."""
+    fiddler = window.studio.add_student("Ede Quill", "violin 4/4")
+    cellist = window.studio.add_student("Tove Marchetti", "cello 4/4")
+    folder = tmp_path / "day"
+    folder.mkdir()
+    for name, source in (("a.mp4", "demo-a1"), ("b.mp4", "dev-cello"), ("c.mp4", "demo-a2")):
+        shutil.copy(demo_video(source), folder / name)
+    seen = {}
+
+    def look(dialog: DayDialog) -> None:
+        names = [p.path.name for p in dialog._found]
+        box = dialog.whose[names.index("c.mp4")]
+        # as a hand does it
+        box.setCurrentIndex(box.findData(cellist.id))
+        box.activated.emit(box.currentIndex())
+        seen["before"] = {n: b.currentText() for n, b in zip(names, dialog.whose, strict=True)}
+        seen["says"] = dialog.looking.text() if dialog.looking.isVisible() else ""
+        qtbot.waitUntil(lambda: not dialog.looking.isVisible(), timeout=120_000)
+        seen["after"] = {n: b.currentText() for n, b in zip(names, dialog.whose, strict=True)}
+        seen["why"] = [w.text() for w in dialog._why]
+        dialog.reject()
+
+    answered(look)
+    window.days.offer([folder])
+    assert seen["before"] == {"a.mp4": "leave it", "b.mp4": "leave it", "c.mp4": "Tove Marchetti"}
+    assert "Looking at the pictures" in seen["says"]
+    assert seen["after"] == {"a.mp4": "Ede Quill", "b.mp4": "Tove Marchetti", "c.mp4": "Tove Marchetti"}
+    assert seen["why"] == ["played under the chin", "a cello is played", "played under the chin"]
+    assert not window.studio.takes(fiddler.id)
+
+
+def test_a_list_that_is_left_stops_looking(window, day):
+    window.studio.add_student("Ede Quill", "violin 4/4")
+    window.studio.add_student("Tove Marchetti", "cello 4/4")
+    answered(lambda dialog: dialog.reject())
+    window.days.offer([day])
+    assert window.days.does and QApplication.activeModalWidget() is None

@@ -13,9 +13,12 @@ import av
 import numpy as np
 import pytest
 
+from dolcezza.core.base.job import finish
 from dolcezza.core.media.probe import recorded_at
+from dolcezza.core.pipeline.played_on import by_head
 from dolcezza.services.agenda import lesson_of
-from dolcezza.services.day import name_in, proposals, results, take_in, videos_in
+from dolcezza.services.day import look_at_pictures, name_in, proposals, propose_again, results, take_in, videos_in, worth_looking
+from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
 
 
@@ -83,6 +86,49 @@ def test_name_and_lesson_propose_and_say_why(studio, tmp_path):
     reasons = {p.path.stem: [m.id for m in p.why] for p in found}
     assert reasons["IMG_1"] == ["day.lesson"] and reasons["Tove study"] == ["day.name"]
     assert [p.path.stem for p in found] == ["Tove study", "IMG_1", "IMG_2", "IMG_3"], "the earliest first"
+
+
+def test_what_is_played_settles_what_names_and_lessons_leave_open(studio, tmp_path):
+    """Orla and Bram play under the chin, Tove alone between the knees."""
+    between = filmed(tmp_path / "x.mp4", "2026-11-24T17:05:00Z", grey=10)  # Orla's lesson, or Bram's
+    nobody = filmed(tmp_path / "y.mp4", "2026-11-25T12:00:00Z", grey=30)
+    named = filmed(tmp_path / "Tove.mp4", "2026-11-24T16:35:00Z", grey=50)  # in Orla's lesson
+    found = proposals(studio, [between, nobody, named])
+    assert whose(found) == {"x": "", "y": "", "Tove": "Tove Marchetti"} and worth_looking(studio, found) == [p.path for p in found]
+    told = propose_again(studio, found, {between: "violin", nobody: "cello", named: "cello"})
+    assert whose(told) == {"x": "", "y": "Tove Marchetti", "Tove": "Tove Marchetti"}, "two play under the chin, one plays the cello"
+    assert [m.id for m in told[[p.path.stem for p in told].index("y")].why] == ["day.plays.cello"]
+    wrong = propose_again(studio, found, {named: "violin"})
+    assert whose(wrong)["Tove"] == "Orla Vantongeren", "a violin in Orla's lesson is hers, whatever the file is called"
+    assert whose(propose_again(studio, found, {})) == whose(found)
+
+
+def test_pictures_are_not_looked_at_where_all_play_alike(studio, tmp_path):
+    fiddlers = Studio(tmp_path / "fiddlers")
+    for name, plays in (("Orla Vantongeren", "violin 4/4"), ("Ede Quill", "viola 15.5")):
+        fiddlers.add_student(name, plays)
+    found = proposals(fiddlers, [filmed(tmp_path / "y.mp4", "2026-11-25T12:00:00Z")])
+    assert worth_looking(fiddlers, found) == [] and len(worth_looking(studio, found)) == 1
+    assert whose(propose_again(fiddlers, found, {found[0].path: "violin"})) == {"y": ""}, "what all play says nothing"
+    fiddlers.close()
+
+
+def test_a_violin_and_a_cello_are_told_from_each_other_by_their_pictures(tmp_path):
+    """Two demo takes and a picture of nothing. Under the chin or between the knees: common practice, no source."""
+    nothing = filmed(tmp_path / "plain.mp4", None)
+    torn = tmp_path / "torn.mp4"
+    torn.write_bytes(b"no video")
+    videos = [demo_video("demo-a1"), demo_video("dev-cello"), nothing, torn]
+    assert finish(look_at_pictures(videos)) == {videos[0]: "violin", videos[1]: "cello"}
+
+
+@pytest.mark.parametrize(("button", "scroll", "told"), [
+    ((620, 330), (900, 320), "violin"), ((600, 700), (560, 240), "cello"), ((620, 480), (640, 470), ""),
+])  # fmt: skip
+def test_where_an_instrument_is_held_is_told_by_the_head(button, scroll, told):
+    """Nose at (600, 250), shoulders 200 px apart at 350."""
+    nose, shoulders = np.array([600.0, 250.0]), np.array([[500.0, 350.0], [700.0, 350.0]])
+    assert by_head(nose, shoulders, np.array(button, float), np.array(scroll, float)) == told
 
 
 def test_where_two_lessons_fit_nobody_is_proposed(studio, tmp_path):

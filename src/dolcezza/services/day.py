@@ -1,16 +1,17 @@
-"""A day's videos: whose each is, proposed by the name in the file's name and by when it was filmed, with the reason."""
+"""A day's videos: whose each is, proposed by the name in the file's name, when it was filmed and what is played in it, with the reason."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from pathlib import Path
 
 from dolcezza.core.base.errors import DolcezzaError
+from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import Message
-from dolcezza.core.media.probe import TakeFile, fingerprint, probe, recorded_at
+from dolcezza.core.media.probe import fingerprint, probe, recorded_at
 from dolcezza.core.practice.lessons import LESSON_MIN
 from dolcezza.services.agenda import lesson_of
 from dolcezza.services.studio import Studio
@@ -22,6 +23,8 @@ SHORTEST_NAME = 3
 BEFORE_MIN, AFTER_MIN = 10, 15
 """A lesson begins early and ends late by so much."""
 BY_NAME, IN_LESSON, ON_DAY = 3, 2, 1
+PLAYS, ALONE_PLAYS, PLAYS_OTHER = 1, 2, -2
+"""What speaks for a student; that he plays what is seen counts only where not everybody does."""
 SURE_FROM = 2
 """What a proposal must be worth, and by one more than the next, to be made."""
 MOST_VIDEOS = 200
@@ -60,7 +63,7 @@ def videos_in(paths: Sequence[Path]) -> list[Path]:
 
 def proposals(studio: Studio, paths: Sequence[Path]) -> list[Proposal]:
     """For each video whose take it is, by name and time of filming, the earliest first."""
-    students = studio.students()
+    students = _players(studio)
     seen: set[str] = set()
     out = []
     for path in videos_in(paths):
@@ -72,17 +75,76 @@ def proposals(studio: Studio, paths: Sequence[Path]) -> list[Proposal]:
             continue
         double = mark in seen or studio.store.take_by_fingerprint(mark) is not None
         seen.add(mark)
-        out.append(_proposed(path, file, students, double))
+        out.append(_proposed(Proposal(path, None, (), recorded_at(path), file.duration_s, double=double), students))
     return sorted(out, key=lambda p: (p.recorded is None, p.recorded or datetime.max, p.path.name))
 
 
-def _proposed(path: Path, file: TakeFile, students: Sequence[Student], double: bool) -> Proposal:
-    when = recorded_at(path)
+def look_at_pictures(videos: Sequence[Path]) -> Work[dict[Path, str]]:
+    """What is played in each of the videos, by their pictures; those that do not tell, or cannot be read, are left out."""
+    from dolcezza.core.pipeline.played_on import played_on
+    from dolcezza.services.body_model import BodyModel
+
+    out: dict[Path, str] = {}
+    for k, video in enumerate(videos):
+        yield Progress(Stage.SKIMMING, k, len(videos))
+        try:
+            told = yield from _quietly(played_on(video, BodyModel()))
+        except DolcezzaError:
+            continue
+        if told:
+            out[video] = told
+    return out
+
+
+def _quietly(work: Work[str]) -> Work[str]:
+    """The same, whose own progress is nobody's: there is one bar for all."""
+    while True:
+        try:
+            next(work)
+        except StopIteration as stop:
+            return str(stop.value)
+        yield Progress(Stage.SKIMMING, 0, 0)
+
+
+def worth_looking(studio: Studio, found: Sequence[Proposal]) -> list[Path]:
+    """The videos whose pictures may say more: usable, where not all students play what is held alike."""
+    kinds = {studio.spec_of(s.id).family == "cello" for s in studio.students()}
+    return [p.path for p in found if p.usable] if len(kinds) > 1 else []
+
+
+def propose_again(studio: Studio, found: Sequence[Proposal], played: Mapping[Path, str]) -> list[Proposal]:
+    """The same videos in the same order, by what is seen to be played in them (``look_at_pictures``) too."""
+    students = _players(studio)
+    return [_proposed(p, students, played.get(p.path, "")) if not p.fault else p for p in found]
+
+
+@dataclass(frozen=True)
+class _Plays:
+    """A student, and whether he plays something under the chin (violin) or between the knees (cello)."""
+
+    student: Student
+    on: str
+
+
+def _players(studio: Studio) -> list[_Plays]:
+    return [_Plays(s, "cello" if studio.spec_of(s.id).family == "cello" else "violin") for s in studio.students()]
+
+
+def _proposed(one: Proposal, students: Sequence[_Plays], played: str = "") -> Proposal:
+    """A video with whose it is by its name, by when it was filmed and by what is ``played`` in it ("" = not known)."""
+    when = one.recorded
     worth = []
-    for student in students:
+    alike = [p for p in students if p.on == played]
+    tells = 0 < len(alike) < len(students)
+    for plays in students:
+        student = plays.student
         why: list[Message] = []
         points = 0
-        if part := name_in(path.stem, student.name):
+        if tells and plays.on != played:
+            points = PLAYS_OTHER
+        elif tells:
+            points, why = (ALONE_PLAYS if len(alike) == 1 else PLAYS), [Message(f"day.plays.{played}")]
+        if part := name_in(one.path.stem, student.name):
             points, why = points + BY_NAME, [*why, Message("day.name", {"part": part})]
         lesson = lesson_of(student)
         if lesson is not None and when is not None and when.weekday() == lesson.day:
@@ -96,8 +158,8 @@ def _proposed(path: Path, file: TakeFile, students: Sequence[Student], double: b
     best = worth[0] if worth else None
     second = worth[1][0] if len(worth) > 1 else 0
     if best is None or best[0] < SURE_FROM or best[0] <= second:
-        return Proposal(path, None, (), when, file.duration_s, double=double)
-    return Proposal(path, best[1], best[2], when, file.duration_s, double=double)
+        return replace(one, student=None, why=())
+    return replace(one, student=best[1], why=best[2])
 
 
 def name_in(stem: str, name: str) -> str:

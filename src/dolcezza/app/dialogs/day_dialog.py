@@ -26,10 +26,16 @@ class DayDialog(QDialog):
         self._found = list(found)
         self._students = list(students)
         self.whose: list[QComboBox] = []
+        self._why: list[QLabel] = []
+        self._changed: set[int] = set()
+        self._say = say
         box = QVBoxLayout(self)
         box.addWidget(label(tr("Whose videos are these?"), "title"))
-        how = tr("Proposed by the file's name and the time of filming. Change what is not right; the files stay where they are.")
+        how = tr("Proposed by the file's name, the time of filming and what is played in it. Change what is not right; the files stay where they are.")
         box.addWidget(faint(how))
+        self.looking = faint("")
+        self.looking.hide()
+        box.addWidget(self.looking)
         area = QScrollArea()
         area.setWidgetResizable(True)
         inner = QWidget()
@@ -39,7 +45,7 @@ class DayDialog(QDialog):
         for column, words in enumerate((tr("Video"), tr("Filmed"), tr("Student"), tr("Why"))):
             self._grid.addWidget(label(words, "heading"), 0, column)
         for row, one in enumerate(self._found, 1):
-            self._add_row(row, one, say)
+            self._add_row(row, one)
         self._grid.setRowStretch(len(self._found) + 1, 1)
         area.setWidget(inner)
         box.addWidget(area, 1)
@@ -50,7 +56,26 @@ class DayDialog(QDialog):
         box.addWidget(self.buttons)
         self._count()
 
-    def _add_row(self, row: int, one: Proposal, say: Callable[[Message], str]) -> None:
+    def show_looking(self, share: float | None) -> None:
+        """How far the looking at the pictures has got; None = it is over."""
+        self.looking.setVisible(share is not None)
+        if share is not None:
+            self.looking.setText(tr("Looking at the pictures for what is played: {0} %").format(round(100 * share)))
+
+    def show_again(self, found: Sequence[Proposal]) -> None:
+        """The same videos proposed anew. What the teacher has chosen stays."""
+        for row, (one, whose, words) in enumerate(zip(found, self.whose, self._why, strict=True)):
+            words.setText(self._reason(one))
+            if row not in self._changed and one.usable:
+                whose.setCurrentIndex(whose.findData(one.student.id) if one.student is not None else 0)
+        self._found = list(found)
+        self._count()
+
+    def _reason(self, one: Proposal) -> str:
+        said = one.fault or (tr("in the studio already, or twice in this list") if one.double else "; ".join(self._say(m) for m in one.why))
+        return said or tr("nothing tells: choose")
+
+    def _add_row(self, row: int, one: Proposal) -> None:
         name = QLabel(one.path.name)
         name.setToolTip(str(one.path))
         self._grid.addWidget(name, row, 0)
@@ -66,11 +91,12 @@ class DayDialog(QDialog):
             whose.setCurrentIndex(whose.findData(one.student.id))
         whose.setEnabled(one.usable)
         whose.currentIndexChanged.connect(self._count)
+        whose.activated.connect(lambda _k, at=row - 1: self._changed.add(at))
         self.whose.append(whose)
         self._grid.addWidget(whose, row, 2)
-        why = one.fault or (tr("in the studio already, or twice in this list") if one.double else "; ".join(say(m) for m in one.why))
-        words = faint(why or tr("nothing tells: choose"))
+        words = faint(self._reason(one))
         words.setWordWrap(True)
+        self._why.append(words)
         self._grid.addWidget(words, row, 3)
 
     def _count(self) -> None:

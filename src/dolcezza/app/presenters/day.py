@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from datetime import date
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -15,8 +16,9 @@ from dolcezza.app.presenters.analysis import AnalysisPresenter
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.notice_strip import NoticeStrip
 from dolcezza.app.widgets.parts import ask
+from dolcezza.app.workers.job_runner import JobRunner
 from dolcezza.core.base.errors import DolcezzaError
-from dolcezza.services.day import Proposal, proposals, results, take_in, videos_in
+from dolcezza.services.day import Proposal, look_at_pictures, proposals, propose_again, results, take_in, videos_in, worth_looking
 from dolcezza.services.studio import Studio
 
 
@@ -57,9 +59,31 @@ class DayPresenter(QObject):
         if not videos_in(paths):
             self._notice.say(tr("There is no video in it."))
             return
-        asked = DayDialog(proposals(self._studio, paths), self._studio.students(), spoken().sentence, self._window)
-        if ask(asked):
+        found = proposals(self._studio, paths)
+        asked = DayDialog(found, self._studio.students(), spoken().sentence, self._window)
+        looked = self._look(asked, found)
+        wanted = ask(asked)
+        looked.cancel()
+        looked.wait()
+        if wanted:
             self.take(asked.chosen)
+
+    def _look(self, asked: DayDialog, found: Sequence[Proposal]) -> JobRunner:
+        """Look at the pictures while the list is open, and propose anew by what is played in them."""
+        videos = worth_looking(self._studio, found)
+        looked = JobRunner(asked)
+
+        def done(played: dict[Path, str]) -> None:
+            asked.show_looking(None)
+            asked.show_again(propose_again(self._studio, found, played))
+
+        looked.progressed.connect(lambda progress, _left: asked.show_looking(progress.share) if progress.total else None)
+        looked.done.connect(done)
+        looked.failed.connect(lambda _fault: asked.show_looking(None))
+        if videos:
+            asked.show_looking(0.0)
+            looked.start(partial(look_at_pictures, videos))
+        return looked
 
     def take(self, chosen: Sequence[tuple[Proposal, int]]) -> None:
         """Take in what was confirmed and measure it, the next lesson's first."""

@@ -3462,8 +3462,8 @@ Kontakt {2} vom Steg</translation>
         <translation>Von wem sind diese Videos?</translation>
     </message>
     <message>
-        <source>Proposed by the file&apos;s name and the time of filming. Change what is not right; the files stay where they are.</source>
-        <translation>Vorgeschlagen nach Dateiname und Aufnahmezeit. Ändern, was nicht stimmt; die Dateien bleiben, wo sie sind.</translation>
+        <source>Proposed by the file&apos;s name, the time of filming and what is played in it. Change what is not right; the files stay where they are.</source>
+        <translation>Vorgeschlagen nach Dateiname, Aufnahmezeit und dem, was gespielt wird. Ändern, was nicht stimmt; die Dateien bleiben, wo sie sind.</translation>
     </message>
     <message>
         <source>Video</source>
@@ -3484,6 +3484,10 @@ Kontakt {2} vom Steg</translation>
     <message>
         <source>Take in and analyse</source>
         <translation>Aufnehmen und auswerten</translation>
+    </message>
+    <message>
+        <source>Looking at the pictures for what is played: {0} %</source>
+        <translation>In den Bildern wird nachgesehen, was gespielt wird: {0} %</translation>
     </message>
     <message>
         <source>not known</source>

@@ -1,0 +1,80 @@
+"""What is played in a video, by its pictures: under the chin or between the knees. Where the instrument lies to the player's head tells."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.errors import ModelsMissing
+from dolcezza.core.base.job import Progress, Stage, Work
+from dolcezza.core.body.points import ARMS, NOSE
+from dolcezza.core.instrument.model import LANDMARK_NAMES
+from dolcezza.core.media.probe import probe
+from dolcezza.core.media.video import read_frames
+from dolcezza.core.models.asked import Models
+from dolcezza.core.pipeline.find_instrument import BODY_PX, LIKELY, whole_square
+
+LOOKS, WITHIN_S = 5, 30.0
+AGREE = 2
+"""So many looks must say the same, and none the other."""
+LEAST_VISIBLE = 0.4
+CHIN, FAR_FROM_CHIN = 1.1, 1.4
+"""The end button of an instrument under the chin is nearer to the nose than this (widths of the shoulders), of one between the knees
+farther: a shoulder's width and a half below it."""
+
+
+def played_on(video: Path, models: Models) -> Work[str]:
+    """"violin" for what is held under the chin (violin or viola), "cello" for what stands between the knees, "" where it is not told.
+
+    Raises MediaError for a file that cannot be read."""
+    models.warm("instrument", "body")
+    length_s = min(WITHIN_S, max(probe(video).duration_s, 0.1))
+    said: list[str] = []
+    for frame in read_frames(video, grey=False, every_s=length_s / LOOKS):
+        if frame.t_s > length_s:
+            break
+        yield Progress(Stage.SKIMMING, min(len(said), LOOKS), LOOKS)
+        try:
+            said.append(_in_picture(frame.image, models))
+        except ModelsMissing:
+            return ""
+    told = {s for s in said if s}
+    return told.pop() if len(told) == 1 and sum(map(bool, said)) >= AGREE else ""
+
+
+def _in_picture(picture: Array, models: Models) -> str:
+    h, w = picture.shape[:2]
+    scale = min(1.0, BODY_PX / max(h, w))
+    small = cv2.resize(picture, (max(1, round(scale * w)), max(1, round(scale * h))), interpolation=cv2.INTER_AREA)
+    asked = models.body(small, anew=True)
+    best: tuple[float, Array, Array] | None = None
+    for flip in (False, True):
+        square, way = whole_square(np.ascontiguousarray(picture[:, ::-1]) if flip else picture)
+        guess = models.instrument(square).result().moved(way)
+        xy = guess.xy[:12] * [-1, 1] + [w, 0] if flip else guess.xy[:12]
+        if best is None or guess.share[:12].sum() > best[0]:
+            best = float(guess.share[:12].sum()), xy, guess.share[:12]
+    body = asked.result()
+    if body is None or best is None:
+        return ""
+    button, scroll = (LANDMARK_NAMES.index(n) for n in ("end_button", "scroll"))
+    shoulders = [ARMS[side][0] for side in ("right", "left")]
+    if min(best[2][button], best[2][scroll]) < LIKELY or body[[NOSE, *shoulders], 2].min() < LEAST_VISIBLE:
+        return ""
+    places = body[:, :2] / scale
+    return by_head(places[NOSE], places[shoulders], best[1][button], best[1][scroll])
+
+
+def by_head(nose: Array, shoulders: Array, button: Array, scroll: Array) -> str:
+    """What is held so, by where nose (2,), ``shoulders`` (2, 2), end button and scroll (2,) px are seen; "" where it may be either."""
+    width = float(np.linalg.norm(shoulders[1] - shoulders[0]))
+    near, far = (float(np.linalg.norm(p - nose)) / max(width, 1.0) for p in (button, scroll))
+    below = float(button[1] - shoulders[:, 1].mean()) / max(width, 1.0)
+    if near < CHIN and far > near:
+        return "violin"
+    if far < near and near > FAR_FROM_CHIN and below > 0.5 * CHIN:
+        return "cello"
+    return ""
