@@ -13,6 +13,7 @@ from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import FILMED_RATE, probe
 from dolcezza.core.media.video import FrameStore, read_frames
 from dolcezza.core.pipeline.fit_file import read_fit
+from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.demo import demo_video
@@ -106,3 +107,24 @@ def test_a_take_in_slow_motion_gives_the_same_figures(tmp_path):
     [note] = [n for n in slow.notes if n.id == "note.slow motion"]
     assert "30 frames a second" in language("en").sentence(note) and "4 times slower" in language("en").sentence(note)
     assert "note.slow motion" not in {n.id for n in true.notes}
+
+
+def test_slow_motion_that_the_file_keeps_quiet_about_is_told_by_its_sound(tmp_path):
+    """The sound of a demo take, four times slower and lower as a phone saves it, under any picture; and as it was."""
+    samples, _ = read_sound(demo_video("dev-straight"), rate_hz=12_000)
+    said = {}
+    for name, rate in (("slow.mkv", 3_000), ("plain.mkv", 12_000)):
+        path = tmp_path / name
+        with av.open(str(path), "w") as out:
+            video, sound = out.add_stream("libx264", rate=10), out.add_stream("pcm_s16le", rate=rate, layout="mono")
+            video.width, video.height, video.pix_fmt = 320, 240, "yuv420p"
+            out.mux(video.encode(av.VideoFrame.from_ndarray(np.full((240, 320, 3), 90, np.uint8), format="rgb24")))
+            out.mux(video.encode(None))
+            part = av.AudioFrame.from_ndarray((30_000 * samples).astype(np.int16)[None], format="s16", layout="mono")
+            part.sample_rate = rate
+            out.mux(sound.encode(part))
+            out.mux(sound.encode(None))
+        said[name] = {m.id: m for m in listen(path, "violin")[1]}
+    assert "note.seems slow" not in said["plain.mkv"]
+    words = language("en").sentence(said["slow.mkv"]["note.seems slow"])
+    assert "some 4 times slower" in words and "as the phone has kept it" in words

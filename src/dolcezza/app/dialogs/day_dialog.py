@@ -31,7 +31,7 @@ class DayDialog(QDialog):
         self._say = say
         box = QVBoxLayout(self)
         box.addWidget(label(tr("Whose videos are these?"), "title"))
-        how = tr("Proposed by the file's name, the time of filming and what is played in it. Change what is not right; the files stay where they are.")
+        how = tr("Proposed by the file's name, the time of filming and what is played. Change what is not right; no file is moved.")
         box.addWidget(faint(how))
         self.looking = faint("")
         self.looking.hide()

@@ -29,8 +29,8 @@ OWN_WORTH = 0.15
 """What one frame's elbow point is worth for that frame's own elbow."""
 TURN_ACCELERATION_SD = 4.0
 """How quickly the elbow's turn about the line from shoulder to wrist changes its pace (rad/s2, one sd)."""
-TURN_SD = 1.2
-"""How far from hanging an elbow may be turned all through a take (one sd, rad)."""
+TURN_SD, TURN_SEEN_SD = 1.2, 1e3
+"""How far from hanging an elbow may be turned all through a take (one sd, rad); one that is seen may be turned any way."""
 SLOPE_SD = 0.35
 """How much the elbow's turn differs between frog and tip from what is usual (one sd, rad)."""
 COMMON = 11
@@ -57,6 +57,7 @@ class _Problem:
         self.shoulder_sd = (0.2 if own.any() else 1.0) * SHOULDER_SEEN_SD
         count = max(1.0, float(np.isfinite(seen.elbow[:, 0]).sum()))
         self.worth = np.sqrt(min(1.0, WORTH_FRAMES / count) * np.where(seen.by_hand, BY_HAND_WEIGHT, 1.0))
+        self.hanging_sd = TURN_SEEN_SD if np.isfinite(seen.elbow).any() else TURN_SD
         self.mean = np.concatenate(
             [build.shoulder, [np.log(build.upper_arm), np.log(build.forearm)], build.wrist, [0.0, 0.0, build.elbow_slope]]
         )
@@ -71,7 +72,7 @@ class _Problem:
     def hanging(self, q: Array) -> Array:
         """What is expected of all turns together (m,)."""
         own = q[self.shared :]
-        return np.asarray(own / (TURN_SD * np.sqrt(max(len(own), 1))))
+        return np.asarray(own / (self.hanging_sd * np.sqrt(max(len(own), 1))))
 
     def beside(self, q: Array) -> list[tuple[_Other, Array]]:
         """The other pictures, each with its numbers (``BESIDE``,)."""
@@ -183,7 +184,7 @@ def _descend(problem: _Problem, q: Array) -> tuple[Array, Array, float]:
         turned = np.zeros((m, m, own.shape[1]))
         turned[np.arange(m), np.arange(m)] = own
         alike = np.zeros((len(problem.common(p)) - m, m))
-        hanging = np.eye(m) / (TURN_SD * np.sqrt(max(m, 1)))
+        hanging = np.eye(m) / (problem.hanging_sd * np.sqrt(max(m, 1)))
         block = np.concatenate([alike, hanging, turned.transpose(1, 2, 0).reshape(-1, m), bend])
         return np.column_stack([*columns, block])
 

@@ -1,7 +1,8 @@
 """How much of the hair the bow hand hides because it stands out towards the camera.
 
 Fingers lie on the frog behind the place where the hair begins, and stand out from the stick. Seen square to the bow they hide nothing of
-the hair; the more the bow points away from the camera, the more of it lies behind them (parallax).
+the hair; the more the bow points away from the camera, the more of it lies behind them (parallax). It is the place on the bow that this
+puts right; what the take's lengths are is told by other frames and other ends better than by a hand of usual size.
 """
 
 from __future__ import annotations
@@ -17,9 +18,9 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_ends import FROG_SEEN_SD_PX
 from dolcezza.core.tracking.bow_path import BowLines
 
-STANDS_OUT_MM, BEHIND_MM = 20.0, 6.0
-"""How far fingers stand out from the hair's middle, and lie behind its beginning; from memory of hands: a finger is 15 to 20 mm thick."""
-KNOWN_SHARE = 0.5
+STANDS_OUT_MM, BEHIND_MM = 14.0, 5.0
+"""How far fingers stand out from the hair's middle, and lie behind its beginning; from memory of hands: a finger is some 15 mm thick."""
+KNOWN_SHARE = 0.6
 """One sd of what is hidden, as a share of it: hands differ."""
 
 

@@ -191,7 +191,6 @@ def know_take(
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
     string = np.where(end_on(model, poses, solution.params, solution.string), -1, string)
     seen = uncover_hair(model, lines, poses, solution.params, solution.string).lines
-    seen = from_behind_hand(model, seen, poses, solution.params, solution.string, scale_px=scale_px)
     params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
     if _seen_beyond_the_frog(model, seen, poses, string, params, scale_px=scale_px):
         seen = replace(seen, frog=np.full(len(t_s), np.nan))

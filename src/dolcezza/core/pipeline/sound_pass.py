@@ -20,6 +20,7 @@ from dolcezza.core.sound.level import Loudness, loudness, silence
 from dolcezza.core.sound.notes import find_notes
 from dolcezza.core.sound.pairs import PairTrack, pair_costs, pair_sounds, track_pairs
 from dolcezza.core.sound.pitch import RATE_HZ, PitchTrack, track_pitch
+from dolcezza.core.sound.slowed import slowed
 from dolcezza.core.sound.strings import A4_HZ, open_pitches, string_costs
 from dolcezza.core.sound.tone import ToneTrack, track_tone
 from dolcezza.core.sound.tuning import Tuning, believed_cents, find_tuning
@@ -38,6 +39,7 @@ SILENT = "note.silent"
 OVERLOADED = "note.overloaded"
 OTHERS = "note.others"
 TUNING = "note.tuning"
+SLOWED = "note.seems slow"
 """Ids of what is said of a sound track."""
 
 
@@ -142,6 +144,7 @@ def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple
         return None, [Message(SILENT)]
     lowest = LOWEST_SHARE * float(open_pitches(family)[0])
     pitch = track_pitch(samples, start_s=start, lowest_hz=lowest, highest_hz=OCTAVES * lowest / LOWEST_SHARE)
+    times = slowed(samples, pitch, lowest_hz=lowest / LOWEST_SHARE)
     tone = track_tone(samples, pitch, start_s=start, lowest_hz=lowest, rate_hz=RATE_HZ)
     pitch = replace(pitch, hz=np.where(np.isfinite(tone.hz), tone.hz, pitch.hz))
     tuning = find_tuning(pitch, family)
@@ -150,4 +153,4 @@ def listen(video: Path, family: str, tuning_cents: float | None = None) -> tuple
         said.append(TUNING)
     heard = Heard(pitch, tone, loudness(samples, start_s=start, rate_hz=RATE_HZ), tuning, tuple(said), None, tuning_cents)
     pairs = track_pairs(samples, family, start_s=start, rate_hz=RATE_HZ, a4_hz=A4_HZ * 2 ** (heard.cents / 1200))
-    return replace(heard, pairs=pairs), heard.messages
+    return replace(heard, pairs=pairs), [*heard.messages, *([Message(SLOWED, {"slow": times})] if times > 1 else [])]

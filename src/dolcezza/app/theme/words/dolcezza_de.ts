@@ -3462,7 +3462,7 @@ Kontakt {2} vom Steg</translation>
         <translation>Von wem sind diese Videos?</translation>
     </message>
     <message>
-        <source>Proposed by the file&apos;s name, the time of filming and what is played in it. Change what is not right; the files stay where they are.</source>
+        <source>Proposed by the file&apos;s name, the time of filming and what is played. Change what is not right; no file is moved.</source>
         <translation>Vorgeschlagen nach Dateiname, Aufnahmezeit und dem, was gespielt wird. Ändern, was nicht stimmt; die Dateien bleiben, wo sie sind.</translation>
     </message>
     <message>
