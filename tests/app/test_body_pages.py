@@ -243,6 +243,16 @@ def test_a_figure_that_only_a_second_phone_tells_is_not_looked_for_in_this_pictu
     assert view.posture.current == "" and view._shown_s == before
 
 
+def test_a_finding_without_a_moment_in_this_video_opens_where_it_stands(at_arm):
+    view, analysis = at_arm.strokes, at_arm.selection.analysis
+    first = analysis.findings[0]
+    none = replace(first, finding=replace(first.finding, evidence_s=()))
+    view._analysis = replace(analysis, findings=[none, *analysis.findings[1:]])
+    before = at_arm.selection.moment_s
+    view.open_finding(0)
+    assert at_arm.selection.finding == 0 and at_arm.selection.moment_s == before
+
+
 def test_a_file_that_is_no_picture_is_said(opened, qtbot, tmp_path):
     (tmp_path / "letter.jpg").write_text("dear teacher")
     opened.go_to_step(HOLD)

@@ -45,6 +45,11 @@ def test_posture_beside_the_band_of_the_profile(name, value, sd, said, sure):
         assert said in english(found[0]) and found[0].sure is sure and found[0].evidence_s == (1.5,)
 
 
+def test_a_figure_that_only_a_second_phone_tells_has_no_moment_in_this_video():
+    [told] = posture_findings({"neck_deg": replace(figure("neck_deg", -40.0, 6.0)["neck_deg"], t_s=float("nan"))}, USUAL)
+    assert told.sure and told.evidence_s == ()
+
+
 def test_a_profile_without_bands_judges_no_posture():
     assert posture_findings(figure("clock", 7.0, 0.2), PROFILES["Fiddle"]) == []
 

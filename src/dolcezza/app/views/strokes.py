@@ -219,7 +219,9 @@ class StrokesView(QWidget):
         turn = self._turn.get(place, -1) + 1 if self._selection.finding == place else 0
         self._turn[place] = turn
         self._selection.choose_finding(place)
-        self._go_paused(moments[turn % len(moments)])
+        if moments:
+            # what a second phone alone tells has none in this video
+            self._go_paused(moments[turn % len(moments)])
 
     def step_finding(self, by: int) -> None:
         """Open the next or previous finding."""

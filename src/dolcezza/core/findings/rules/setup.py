@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from dolcezza.core.arm.posture import PostureFigure
 from dolcezza.core.assignment.match import Match
 from dolcezza.core.base.message import Message, said
@@ -28,10 +30,12 @@ def posture_findings(posture: dict[str, PostureFigure], profile: Profile) -> lis
             continue
         limit = band.low if figure.value < band.low else band.high
         side = "high" if figure.value > band.high else "low"
+        # what a second phone alone tells has no moment in this video
+        moments = [figure.t_s] if np.isfinite(figure.t_s) else []
         message = Message(f"posture.{name}.{side}", {"profile": profile.name, "low": band.low, "high": band.high})
         out.append(
             found(
-                "posture", message, at=[figure.t_s], value=figure.value, sd=figure.sd, limit=limit, unit=figure.unit,
+                "posture", message, at=moments, value=figure.value, sd=figure.sd, limit=limit, unit=figure.unit,
                 sure=surely_beyond(figure.value, limit, figure.sd), against=said(band.reason),
             )
         )  # fmt: skip
