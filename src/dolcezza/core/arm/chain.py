@@ -18,6 +18,7 @@ POINT_INWARDS, POINT_UPWARDS = 0.05, 0.045
 """The pose model puts the shoulder so much nearer to the neck and higher than the joint's centre (share of the arm's length in
 the picture; seen in many pose models: they learned from points that people clicked on the outline)."""
 
+
 @dataclass(frozen=True)
 class Hand:
     """Frames of the bow hand in camera space, m moments: ``frog`` (m, 3) mm where the hair begins and ``axes`` (m, 3, 3), rows:

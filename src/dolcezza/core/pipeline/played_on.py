@@ -27,7 +27,7 @@ farther: a shoulder's width and a half below it."""
 
 
 def played_on(video: Path, models: Models) -> Work[str]:
-    """"violin" for what is held under the chin (violin or viola), "cello" for what stands between the knees, "" where it is not told.
+    """What is held under the chin is "violin" (violin or viola), what stands between the knees "cello", what is not told "".
 
     Raises MediaError for a file that cannot be read."""
     models.warm("instrument", "body")
