@@ -11,7 +11,6 @@ import scipy
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import BodySeen
-from dolcezza.core.bowing.behind_hand import from_behind_hand
 from dolcezza.core.bowing.end_on import end_on
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.held import believed_ends, hair_px, held_frog
@@ -76,7 +75,7 @@ def measure_bow(
         model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint, lean_deg=lean_deg
     )  # fmt: skip
     uncovered = uncover_hair(model, lines, poses, solution.params, solution.string)
-    lines = from_behind_hand(model, uncovered.lines, poses, solution.params, solution.string, scale_px=scale_px)
+    lines = uncovered.lines
     smoothed, covariance = smooth_bow(
         model, lines, poses, solution.string, solution.params, t_s, scale_px=scale_px, lean_deg=lean_deg
     )  # fmt: skip
