@@ -13,6 +13,8 @@ from dolcezza.core.camera.lens import pinhole
 
 BESIDE = 12
 """Unknowns of a picture besides: bias of the model's elbow (2) and wrist (2), camera turned (3) and shifted (3), lens, clock."""
+BIAS, CAMERA, TURN, LENS, CLOCK = slice(0, 4), slice(4, 12), slice(4, 7), 10, 11
+"""Where each stands among them; the camera's are all that is not bias."""
 SEEN_SD, BIAS_SD = 0.05, 0.04
 """Errors of the pose model's points in the picture (one sd, share of the arm's length there)."""
 

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from dolcezza.core.arm.beside import BESIDE, BIAS_SD, SEEN_SD, Beside
+from dolcezza.core.arm.beside import BESIDE, BIAS, BIAS_SD, CAMERA, CLOCK, SEEN_SD, Beside
 from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, joints, upper_arm_level
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import whittaker
@@ -117,8 +117,8 @@ class _Other:
 
     def common(self, own: Array, shoulder: Array) -> list[Array]:
         """What is expected of its numbers (12,), and where it shows the shoulder (m, 3)."""
-        out = [own[:4] / ELBOW_BIAS_SD, own[4:] / self.beside.doubt]
-        out.append(_bounded(self.beside.off_anchors(shoulder, own[4:]) / (ANCHOR_SD * self.arm_px)).ravel())
+        out = [own[BIAS] / ELBOW_BIAS_SD, own[CAMERA] / self.beside.doubt]
+        out.append(_bounded(self.beside.off_anchors(shoulder, own[CAMERA]) / (ANCHOR_SD * self.arm_px)).ravel())
         off = self.beside.seen.shoulder - self._seen(own, shoulder, shoulder, 0)
         if np.isfinite(off[:, 0]).any():
             out.append(np.nanmedian(off, axis=0) / (SHOULDER_SEEN_SD * self.arm_px))
@@ -133,7 +133,7 @@ class _Other:
         return np.column_stack(rows) * self.worth
 
     def _seen(self, own: Array, joint: Array, shoulder: Array, which: int) -> Array:
-        return np.asarray(self.beside.see(joint, shoulder, own[4:]) - self.beside.speed[:, which] * own[11])
+        return np.asarray(self.beside.see(joint, shoulder, own[CAMERA]) - self.beside.speed[:, which] * own[CLOCK])
 
     def elbow(self, own: Array, shoulder: Array, elbow: Array) -> Array:
         """Where the elbow is against where it should be, (m, 2) in sd; NaN where it is not seen."""

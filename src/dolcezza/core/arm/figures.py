@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from dolcezza.core.arm.beside import CAMERA
 from dolcezza.core.arm.chain import ArmChain, ArmSeen, Hand, View, joints, true_shoulder, upper_arm_level
 from dolcezza.core.arm.chain_fit import fit_chain
 from dolcezza.core.arm.joint_contributions import JOINTS, bow_travel
@@ -104,7 +105,7 @@ def measure_arm(
     stands = posture(model, person, view, body, looks.side, shoulder[at]) if not looks.blind else {}
     between = float("nan")
     for one, numbers in zip(besides, chain.others, strict=True):
-        there = one.arm.into(shoulder[at], shoulder[at], numbers[4:])
+        there = one.arm.into(shoulder[at], shoulder[at], numbers[CAMERA])
         between = one.between_deg(shoulder[at], numbers)
         stands = posture_joined(stands, posture(model, person, one.view(view, shoulder[at], numbers), one.body, one.side, there))
     return ArmSeries(columns, joints_mm, np.tile(own_down, (len(t), 1)), error, chain, looks.side, stands, between)
@@ -176,7 +177,7 @@ def _raised(looks: _Looks, fitted: _Fitted, shoulder: Array) -> Array:
     if not looks.blind:
         return shoulder_rise(looks.body, looks.side, _down_px(fitted.view, shoulder))
     one, numbers = fitted.besides[0], fitted.chain.others[0]
-    there = one.arm.into(shoulder, shoulder, numbers[4:])
+    there = one.arm.into(shoulder, shoulder, numbers[CAMERA])
     return shoulder_rise(one.body, one.side, _down_px(one.view(fitted.view, shoulder, numbers), there))
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dolcezza.core.arm.beside import BESIDE, Beside
+from dolcezza.core.arm.beside import BESIDE, CAMERA, LENS, TURN, Beside
 from dolcezza.core.arm.chain import ArmSeen, View, true_shoulder
 from dolcezza.core.arm.standing import FEWEST_MOMENTS, OtherPhone, Stands, anchor_places, anchors, where_it_stands
 from dolcezza.core.arm.trunk import SEEN_SD_DEG, TrunkLine, trunk_between, trunk_line
@@ -41,19 +41,19 @@ class SeenBeside:
         """The instrument's poses and the trunk in the other picture; ``numbers`` (12,): what the chain has told of it, ``shoulder``
         (m, 3) mm in the space of the ``first``."""
         a = self.arm
-        turn = rotation_of(numbers[4:7]) @ a.rotation
-        shift = a.into(shoulder, shoulder, numbers[4:]) - np.einsum("mij,mj->mi", turn, shoulder)
+        turn = rotation_of(numbers[TURN]) @ a.rotation
+        shift = a.into(shoulder, shoulder, numbers[CAMERA]) - np.einsum("mij,mj->mi", turn, shoulder)
         moved = np.einsum("mij,mj->mi", turn, first.translation) + shift
-        focal = a.focal * float(np.exp(numbers[10]))
+        focal = a.focal * float(np.exp(numbers[LENS]))
         return View(turn @ first.rotation, moved, focal, a.center, np.einsum("mij,mj->mi", turn, first.down))
 
     def trunk_line(self, numbers: Array) -> TrunkLine:
         """The trunk's line under what the chain has told of this picture (12,)."""
-        return replace(self.trunk, rotation=rotation_of(numbers[4:7]) @ self.trunk.rotation)
+        return replace(self.trunk, rotation=rotation_of(numbers[TURN]) @ self.trunk.rotation)
 
     def between_deg(self, shoulder: Array, numbers: Array) -> float:
         """How far apart the two phones stand as the shoulder (m, 3) mm sees them, the median."""
-        there = np.einsum("mji,mj->mi", rotation_of(numbers[4:7]) @ self.arm.rotation, self.arm.into(shoulder, shoulder, numbers[4:]))
+        there = np.einsum("mji,mj->mi", rotation_of(numbers[TURN]) @ self.arm.rotation, self.arm.into(shoulder, shoulder, numbers[CAMERA]))
         cosine = (there * shoulder).sum(axis=1) / (np.linalg.norm(there, axis=1) * np.linalg.norm(shoulder, axis=1))
         return float(np.degrees(np.median(np.arccos(np.clip(cosine, -1, 1)))))
 

@@ -13,11 +13,9 @@ from dolcezza.core.arm.chain import View
 from dolcezza.core.arm.posture_lines import Line, OneMoment, posture_lines
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, HIPS, KNEES, NOSE, BodySeen, middle, other
-from dolcezza.core.body.proportions import Build
+from dolcezza.core.body.proportions import JOINTS_APART, Build
 from dolcezza.core.instrument.model import InstrumentModel
 
-JOINTS_APART = 0.22
-"""Distance of the two shoulder joints (share of stature): the breadth less the muscle outside (from memory)."""
 HEAD_HALF_BREADTH = 0.045
 """Half the distance of the ears (share of stature, from memory)."""
 

@@ -15,7 +15,7 @@ import numpy as np
 from dolcezza.core.arm.chain import View
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, HIPS, BodySeen, other
-from dolcezza.core.body.proportions import Build
+from dolcezza.core.body.proportions import EARS_ABOVE, JOINTS_APART, TRUNK, Build
 from dolcezza.core.camera.lens import LensPrior, pinhole
 from dolcezza.core.camera.poses import Poses
 
@@ -24,8 +24,6 @@ NEAR_SHARE, AGREE_SHARE = 0.3, 0.5
 """A point agrees with a camera that sees it within this share of how far the points are spread; so many must."""
 PLAINLY = 1.5
 """The bowing wrist goes to and fro by so much more than the other one."""
-JOINTS_APART, TRUNK, EARS_ABOVE = 0.22, 0.29, 0.13
-"""Distance of the shoulder joints, from there to the hips' and to the ears (share of stature; Drillis & Contini 1964, from memory)."""
 CLEARLY = 0.5
 FROM_PLAYER = np.array([0.5, 0.5, 0.5, 500.0, 500.0, 500.0])
 BY_INSTRUMENT = np.array([0.02, 0.02, 0.02, 15.0, 15.0, 15.0])

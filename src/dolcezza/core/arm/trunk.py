@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.body.points import ARMS, HIPS, LEAST_VISIBLE, BodySeen, middle
 from dolcezza.core.body.proportions import Build
 from dolcezza.core.camera.lens import pinhole
@@ -38,7 +39,7 @@ def trunk_down(build: Build, rotation: Array, translation: Array, focal: float, 
     share = HOLD_SD_DEG**2 / (HOLD_SD_DEG**2 + SEEN_SD_DEG**2)
     turn = share * float(np.median(apart[sure]))
     ray = start[sure].mean(axis=0)
-    return _about(down, ray / np.linalg.norm(ray), turn)
+    return np.asarray(down @ rotation_of(turn * ray / np.linalg.norm(ray)).T)
 
 
 @dataclass(frozen=True)
@@ -83,9 +84,7 @@ def trunk_between(expected: Array, lines: Sequence[TrunkLine]) -> tuple[Array, A
     tilt, information = np.zeros(2), np.eye(2) / hold**2
 
     def turned(w: Array) -> Array:
-        vector = w @ across
-        angle = float(np.linalg.norm(vector))
-        return expected if angle < 1e-12 else _about(expected, vector / angle, angle)
+        return np.asarray(expected @ rotation_of(w @ across).T)
 
     def residual(w: Array) -> Array:
         return np.array([*(w / hold), *(line.apart(turned(w)) / np.radians(line.sd_deg) for line in told)])
@@ -104,9 +103,3 @@ def of_trunk(arm: Array, down: Array, trunk: Array) -> Array:
     away = unit - np.einsum("ni,ni->n", unit, down)[:, None] * down
     away /= np.maximum(np.linalg.norm(away, axis=1, keepdims=True), 1e-9)
     return np.asarray(np.einsum("ni,ij,nj->n", away, trunk, away))
-
-
-def _about(vectors: Array, axis: Array, angle: float) -> Array:
-    """Vectors (m, 3) turned about a unit ``axis`` (3,) by ``angle`` rad (Rodrigues)."""
-    across = np.cross(axis, vectors)
-    return np.asarray(vectors * np.cos(angle) + across * np.sin(angle) + np.outer(vectors @ axis, axis) * (1 - np.cos(angle)))

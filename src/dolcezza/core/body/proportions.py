@@ -14,6 +14,10 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.model import InstrumentModel
 
 UPPER_ARM, FOREARM, HAND, SHOULDER_BREADTH = 0.186, 0.146, 0.108, 0.259
+JOINTS_APART = 0.22
+"""Distance of the two shoulder joints (share of stature): the breadth less the muscle outside (from memory)."""
+TRUNK, EARS_ABOVE = 0.29, 0.13
+"""From the middle of the shoulder joints to that of the hips', and up to that of the ears (share of stature, from memory)."""
 STATURE_LOG_SD = 0.1
 ARM_RATIO_LOG_SD = 0.06
 """How much the ratio of upper arm to forearm differs between people."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -34,6 +34,10 @@ class Clocks:
     def second(self, t_s: Array) -> Array:
         """Moments of the first (n,) s on the second's clock."""
         return t_s + self.offset_s + self.drift * t_s
+
+    def put_right(self, late_s: float) -> Clocks:
+        """The same for pictures of the second that by this clock come ``late_s`` after what they show."""
+        return replace(self, offset_s=self.offset_s + late_s)
 
     def first(self, t_s: Array) -> Array:
         """Moments of the second (n,) s on the first's clock."""

@@ -256,19 +256,25 @@ def _in_frame(model: InstrumentModel, picture: Array, look: Look, t_s: float) ->
     return FoundFrame(t_s, fit.points, fit, score)
 
 
-def _bow_in_the_right_hand(picture: Array, fit: LandmarkFit, model: InstrumentModel, models: Models) -> bool | None:
-    """Whether the left hand is the one at the neck; None where the hands are not seen."""
+def whole_body(picture: Array, models: Models) -> Array | None:
+    """Body points (33, 3) in a picture (h, w, 3): x px, y px, visibility; None = nobody. Raises ModelsMissing."""
     h, w = picture.shape[:2]
     scale = min(1.0, BODY_PX / max(h, w))
     small = cv2.resize(picture, (max(1, round(scale * w)), max(1, round(scale * h))), interpolation=cv2.INTER_AREA)
+    body = models.body(small, anew=True).result()
+    return None if body is None else np.column_stack([body[:, :2] / scale, body[:, 2]])
+
+
+def _bow_in_the_right_hand(picture: Array, fit: LandmarkFit, model: InstrumentModel, models: Models) -> bool | None:
+    """Whether the left hand is the one at the neck; None where the hands are not seen."""
     try:
-        body = models.body(small, anew=True).result()
+        body = whole_body(picture, models)
     except ModelsMissing:
         return None
     if body is None or (body[[LEFT_WRIST, RIGHT_WRIST], 2] < LEAST_VISIBLE).any():
         return None
     neck = fit.camera.project(0.5 * (model.landmarks["nut_bass"] + model.landmarks["board_bass"]))
-    left, right = (float(np.linalg.norm(body[k, :2] / scale - neck)) for k in (LEFT_WRIST, RIGHT_WRIST))
+    left, right = (float(np.linalg.norm(body[k, :2] - neck)) for k in (LEFT_WRIST, RIGHT_WRIST))
     return left < right
 
 

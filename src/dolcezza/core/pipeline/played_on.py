@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import cv2
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
@@ -15,12 +14,11 @@ from dolcezza.core.instrument.model import LANDMARK_NAMES
 from dolcezza.core.media.probe import probe
 from dolcezza.core.media.video import read_frames
 from dolcezza.core.models.asked import Models
-from dolcezza.core.pipeline.find_instrument import BODY_PX, LIKELY, whole_square
+from dolcezza.core.pipeline.find_instrument import LEAST_VISIBLE, LIKELY, whole_body, whole_square
 
 LOOKS, WITHIN_S = 5, 30.0
 AGREE = 2
 """So many looks must say the same, and none the other."""
-LEAST_VISIBLE = 0.4
 CHIN, FAR_FROM_CHIN = 1.1, 1.4
 """The end button of an instrument under the chin is nearer to the nose than this (widths of the shoulders), of one between the knees
 farther: a shoulder's width and a half below it."""
@@ -46,26 +44,23 @@ def played_on(video: Path, models: Models) -> Work[str]:
 
 
 def _in_picture(picture: Array, models: Models) -> str:
-    h, w = picture.shape[:2]
-    scale = min(1.0, BODY_PX / max(h, w))
-    small = cv2.resize(picture, (max(1, round(scale * w)), max(1, round(scale * h))), interpolation=cv2.INTER_AREA)
-    asked = models.body(small, anew=True)
+    body = whole_body(picture, models)
+    if body is None:
+        return ""
+    width = picture.shape[1]
     best: tuple[float, Array, Array] | None = None
     for flip in (False, True):
         square, way = whole_square(np.ascontiguousarray(picture[:, ::-1]) if flip else picture)
         guess = models.instrument(square).result().moved(way)
-        xy = guess.xy[:12] * [-1, 1] + [w, 0] if flip else guess.xy[:12]
+        xy = guess.xy[:12] * [-1, 1] + [width, 0] if flip else guess.xy[:12]
         if best is None or guess.share[:12].sum() > best[0]:
             best = float(guess.share[:12].sum()), xy, guess.share[:12]
-    body = asked.result()
-    if body is None or best is None:
-        return ""
+    assert best is not None
     button, scroll = (LANDMARK_NAMES.index(n) for n in ("end_button", "scroll"))
     shoulders = [ARMS[side][0] for side in ("right", "left")]
     if min(best[2][button], best[2][scroll]) < LIKELY or body[[NOSE, *shoulders], 2].min() < LEAST_VISIBLE:
         return ""
-    places = body[:, :2] / scale
-    return by_head(places[NOSE], places[shoulders], best[1][button], best[1][scroll])
+    return by_head(body[NOSE, :2], body[shoulders, :2], best[1][button], best[1][scroll])
 
 
 def by_head(nose: Array, shoulders: Array, button: Array, scroll: Array) -> str:

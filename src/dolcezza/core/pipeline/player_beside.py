@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dolcezza.core.arm.beside import CLOCK
 from dolcezza.core.arm.standing import OtherPhone
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.arrays import Array
@@ -65,7 +66,7 @@ def with_player(
     if arm is None or not np.isfinite(arm.between_deg):
         return replace(first, notes=[*first.notes, *notes, NO_PLAYER])
     # the arm's own clock is finer than the sound's: picture against picture
-    clock = replace(clock, offset_s=clock.offset_s + float(arm.chain.others[0][11]))
+    clock = clock.put_right(float(arm.chain.others[0][CLOCK]))
     _, told = told_again(one, own, arm, exercise)
     elbow = elbow_sd(one.cache.arm, arm)
     used = SecondPhone(
