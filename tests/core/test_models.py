@@ -156,3 +156,42 @@ def test_a_model_that_is_not_there_is_said(tmp_path):
     (tmp_path / "bad.tflite").write_bytes(b"not a model")
     with pytest.raises(ModelsMissing, match="not a model"):
         LiteNet(tmp_path / "bad.tflite", (0,))
+
+
+def test_a_body_that_lies_on_its_side_is_not_followed():
+    """What was followed has turned into something else: it is looked for anew in the same picture, and not followed from there."""
+    detector, net = Detector(224, body.STRIDES, [(112, 112), (112, 62), (112, 70), (0, 0)]), body_net()
+    stands = net._raw.copy()
+    stands[[11, 12], :2], stands[[23, 24], :2] = (128, 60), (128, 160)
+    lies = stands.copy()
+    lies[[11, 12], :2], lies[[23, 24], :2] = (60, 128), (160, 128)
+    net._raw = stands
+    finder, picture = BodyFinder(detector, net), np.zeros((448, 448, 3), np.uint8)
+    assert body.leaning(finder.find(picture)) == pytest.approx(0.0)
+    finder.find(picture)
+    assert detector.asked == 1
+    net._raw = lies
+    assert body.leaning(finder.find(picture)) == pytest.approx(np.pi / 2)
+    assert detector.asked == 2, "in the same picture"
+    net._raw = stands
+    assert body.leaning(finder.find(picture)) == pytest.approx(0.0)
+    assert detector.asked == 3, "what lies was not followed"
+    finder.find(picture)
+    assert detector.asked == 3
+
+
+def test_of_two_who_are_found_the_one_that_stands_is_followed():
+    class Two(Detector):
+        def __call__(self, picture):
+            raw, logits = super().__call__(picture)
+            places = anchors(self.size, self._cells) * self.size
+            k = int(np.argmin(np.linalg.norm(places - 40, axis=1)))
+            raw[k, 2:4], raw[k, :2] = 30.0, 40 - places[k]
+            raw[k, 4:] = (np.array([(40, 40), (90, 40), (80, 40), (0, 0)]) - places[k]).ravel()
+            logits[k] = 5.0
+            return [raw, logits]
+
+    found = BodyFinder(Two(224, body.STRIDES, [(112, 112), (112, 62), (112, 70), (0, 0)]), body_net()).find(
+        np.zeros((448, 448, 3), np.uint8)
+    )
+    assert found[0, :2] == pytest.approx([224, 224]), "the surer one lies along the picture"

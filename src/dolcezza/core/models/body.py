@@ -15,6 +15,9 @@ STRIDES = (8, 16, 32, 32, 32)
 LEAST_SURE = 0.4
 STILL_THERE = 0.5
 """A body surer than this is followed; below it is looked for anew."""
+LEANING_RAD = np.radians(45.0)
+"""Nobody who plays leans so far: what was followed in that direction is something else, and is looked for anew."""
+LEFT_SHOULDER, RIGHT_SHOULDER, LEFT_HIP, RIGHT_HIP = 11, 12, 23, 24
 AROUND = 1.25
 """The side of the crop, as a share of the circle through the hips' middle that holds the body."""
 HIPS, REACH, SHOULDERS = 0, 1, 2
@@ -43,8 +46,18 @@ class BodyFinder:
 
     def find(self, picture: Array) -> Array | None:
         """(33, 3) of x px, y px and visibility 0..1 in an RGB picture (h, w, 3) of bytes; None = nobody."""
-        square = self._next or self._detect(picture)
-        self._next = None
+        followed, self._next = self._next, None
+        found = self._look(picture, followed) if followed is not None else None
+        if followed is None or (found is not None and leaning(found[0]) > LEANING_RAD):
+            found = self._look(picture, self._detect(picture))
+        if found is None:
+            return None
+        points, around = found
+        self._next = around if leaning(points) <= LEANING_RAD else None
+        return points
+
+    def _look(self, picture: Array, square: Square | None) -> tuple[Array, Square] | None:
+        """The body in a square of the picture, and the square around it; None = nobody."""
         if square is None:
             return None
         n = self._landmarks.size
@@ -53,8 +66,8 @@ class BodyFinder:
             return None
         points = raw.reshape(-1, 5)
         places = square.back(refined(points[:, :2] / n, heat) * n, n)
-        self._next = _around(places[POINTS], places[POINTS + 1])
-        return np.column_stack([places[:POINTS], scipy.special.expit(points[:POINTS, 3])])
+        body = np.column_stack([places[:POINTS], scipy.special.expit(points[:POINTS, 3])])
+        return body, _around(places[POINTS], places[POINTS + 1])
 
     def heads(self, picture: Array, *, closely: bool = True) -> list[tuple[float, float, float]]:
         """Middle and radius (px) of the head of everybody who may be in an RGB picture (h, w, 3); ``closely``: of those who are small in it
@@ -81,7 +94,16 @@ class BodyFinder:
 
     def _detect(self, picture: Array) -> Square | None:
         found = self._bodies(picture, whole(picture), LEAST_SURE)
-        return _around(found[0][HIPS], found[0][REACH]) if found else None
+        if not found:
+            return None
+        stands = [p for p in found if abs(upright(p[HIPS], p[SHOULDERS])) <= LEANING_RAD]
+        return _around(*(stands or found)[0][[HIPS, REACH]])
+
+
+def leaning(points: Array) -> float:
+    """How far (radians) the way from the hips to the shoulders of a body (33, 3) leans off the picture's upright."""
+    hips, shoulders = points[[LEFT_HIP, RIGHT_HIP], :2].mean(axis=0), points[[LEFT_SHOULDER, RIGHT_SHOULDER], :2].mean(axis=0)
+    return abs(upright(hips, shoulders))
 
 
 def _around(middle: Array, rim: Array) -> Square:
