@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from types import SimpleNamespace
 
@@ -14,7 +15,8 @@ from dolcezza.core.camera.pose import SeenPoint, fit_moments
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.media.probe import TakeFile
-from dolcezza.core.pipeline import alignment
+from dolcezza.core.models.landmarks import Guess
+from dolcezza.core.pipeline import alignment, landmark_pass
 from dolcezza.core.pipeline.alignment import LOOKED_AT, Shown, both_looks, left_beside, looked_at, reweighted
 from dolcezza.core.pipeline.alignment import fitted as fitted_moments
 from dolcezza.core.pipeline.context import Context
@@ -124,3 +126,23 @@ def test_a_marked_picture_is_looked_at_again_from_where_the_first_look_has_put_i
     assert t_s == 0.0 and len(begun) == LOOKED_AT == 2
     assert distance[0] > 15 and distance[1] < 0.75 * distance[0], "the second look begins nearer"
     assert off(better) < 0.7 * distance[0]
+
+
+def test_where_a_pose_shows_no_instrument_it_is_looked_for_around(monkeypatch):
+    """Four rough clicks on a small instrument can have the neck half as long and elsewhere: found in a square that is wide enough."""
+    true = np.array(list(PLACES.values()))
+    fit = fitted_moments(context())[0][1]
+    guess = Guess(true, np.ones(12), np.ones(12))
+    begun = []
+
+    def only_where_it_is_large(_model, _picture, _look, start):
+        begun.append(np.ptp(start, axis=0).max())
+        return (guess, fit, list(LANDMARK_NAMES)) if begun[-1] > 1.3 * begun[0] else None
+
+    monkeypatch.setattr(landmark_pass, "look_closely", only_where_it_is_large)
+    picture = np.zeros((720, 1280, 3), np.uint8)
+    seen_there = landmark_pass.seen_in_frame(context().model, fit.camera, picture, None, scale_px=1.0)
+    assert [p.name for p in seen_there] == list(LANDMARK_NAMES) and len(begun) == 1 + len(landmark_pass.AROUND)
+    elsewhere = replace(fit.camera, tvec=fit.camera.tvec + np.array([400.0, 0.0, 0.0]))
+    begun.clear()
+    assert landmark_pass.seen_in_frame(context().model, elsewhere, picture, None, scale_px=1.0) == [], "another instrument"

@@ -9,7 +9,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import SeenPoint
+from dolcezza.core.camera.pose import LandmarkFit, SeenPoint
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.media.video import Frame, rgb_part
 from dolcezza.core.models.asked import Models
@@ -18,6 +18,7 @@ from dolcezza.core.models.landmarks import Guess
 from dolcezza.core.pipeline.find_instrument import (
     CLOSE_PX,
     DETAIL_PX,
+    Look,
     agreed,
     close_square,
     closeup,
@@ -29,6 +30,11 @@ from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, LandmarkLook, learnt
 
 LOOKS = 26
 MOST_PX = 1100
+AROUND = tuple((wider, np.radians(turn)) for wider in (1.4, 1.0, 2.0) for turn in (0.0, -30.0, 30.0, -60.0, 60.0))
+"""Where a pose shows no instrument it is looked for in squares so much wider and turned about bridge and fingerboard's end: from four
+rough clicks on a small instrument the neck may be half as long and point elsewhere."""
+NEAR_CLICKS = 0.15
+"""Found there, bridge and fingerboard's end must lie where they were clicked, up to this share of the instrument's length."""
 
 
 def seen_in_frame(model: InstrumentModel, camera: Camera, picture: Array, models: Models, *, scale_px: float) -> list[SeenPoint]:
@@ -36,8 +42,12 @@ def seen_in_frame(model: InstrumentModel, camera: Camera, picture: Array, models
     start = camera.project(np.array([model.landmarks[n] for n in LANDMARK_NAMES]))
     if not np.isfinite(start).all():
         return []
+
+    def look(part: Array) -> Guess:
+        return models.instrument(part).result()
+
     try:
-        found = look_closely(model, picture, lambda part: models.instrument(part).result(), start)
+        found = look_closely(model, picture, look, start) or _look_around(model, picture, look, start)
     except ModelsMissing:
         return []
     if found is None:
@@ -45,6 +55,24 @@ def seen_in_frame(model: InstrumentModel, camera: Camera, picture: Array, models
     guess, _, names = found
     sd = {n: ONE_LOOK * scale_px * learnt_sd(model, n) for n in names}
     return [SeenPoint(n, guess.xy[LANDMARK_NAMES.index(n)], sd[n]) for n in names]
+
+
+def _look_around(model: InstrumentModel, picture: Array, look: Look, start: Array) -> tuple[Guess, LandmarkFit, list[str]] | None:
+    """The clearest of the close looks from ``AROUND`` the landmarks (12, 2) px that a doubtful pose has; None where nothing is found."""
+    middle = start[:4].mean(axis=0)
+    best = None
+    for wider, turn in AROUND:
+        c, s = np.cos(turn), np.sin(turn)
+        found = look_closely(model, picture, look, middle + wider * (start - middle) @ np.array([[c, s], [-s, c]]))
+        if found is None:
+            continue
+        guess, fit, names = found
+        there = fit.camera.project(np.array([model.landmarks[n] for n in LANDMARK_NAMES]))
+        beside = float(np.linalg.norm(there[:4].mean(axis=0) - middle)) / close_square(there).side
+        clear = float(sum(guess.share[LANDMARK_NAMES.index(n)] for n in names))
+        if beside < NEAR_CLICKS and (best is None or clear > best[0]):
+            best = clear, found
+    return None if best is None else best[1]
 
 
 class LandmarkPass:
