@@ -196,7 +196,8 @@ def _drift(strokes: Sequence[Stroke], place_sd: float) -> dict[str, Use]:
 def _against(asked: list[tuple[Stroke, float, float, float]], hair_mm: float, place_sd: float, tempo: float | None) -> dict[str, Use]:
     off = np.array([(s.from_position - start) * np.sign(end - start) for s, start, end, _ in asked])
     shares = np.array([s.share_used / abs(end - start) for s, start, end, _ in asked])
-    out = {"off_plan": _mean(off, place_sd / np.sqrt(len(asked)), "share"), "share_to_plan": _mean(shares, 0.0, "x")}
+    share_sd = float(place_sd * np.sqrt(2 / len(asked)) / np.mean([abs(end - start) for _, start, end, _ in asked]))
+    out = {"off_plan": _mean(off, place_sd / np.sqrt(len(asked)), "share"), "share_to_plan": _mean(shares, share_sd, "x")}
     if tempo is None:
         return out
     plan_cm_s = np.array([abs(end - start) * hair_mm / 10 / (b * 60 / tempo) for _, start, end, b in asked])

@@ -21,6 +21,7 @@ from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.segment import Span, segment
 from dolcezza.core.strokes.sounded import crossed, refine, sounding
+from dolcezza.core.strokes.unseen import unseen_way
 
 THIRDS = ("frog", "middle", "tip")
 TURN_S = 0.08
@@ -50,7 +51,8 @@ class Stroke(Known):
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking,
     each with its frequency ``..._hz`` and how many times it is larger than the noise of measuring (``..._over_noise``).
-    ``bow_angle_take_sd_deg``: the part of the angle's ± that all strokes of the take share.
+    ``bow_angle_take_sd_deg``: the part of the angle's ± that all strokes of the take share. ``share_unseen``: by how much longer than
+    ``share_used`` the stroke may be, because the bow was lost before it turned.
     ``arc_length``, ``log_jerk``: smoothness of the speed (SPARC, LDLJ). ``pitch_hz`` to ``split``: medians of the record's columns;
     ``wobble_db``: 3 to 12 Hz modulation of the level; ``rise_s`` of the tone at its start, ``gap_s`` of quiet there.
     ``by_hand``: what the teacher did to it ("cut", "joined", "string"), "" = as it was found.
@@ -115,6 +117,7 @@ class Stroke(Known):
     bounce_hz: float = math.nan
     bounce_over_noise: float = math.nan
     bow_angle_take_sd_deg: float = math.nan
+    share_unseen: float = 0.0
 
     @property
     def seconds(self) -> float:
@@ -214,6 +217,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         bow_angle_take_sd_deg=_usual(series["bow_angle_take_sd_deg"][at]),
         string_margin=_usual(series["string_margin"][at]),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()), by_hand="",
+        share_unseen=unseen_way(series, span),
         **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
     )  # fmt: skip
 

@@ -37,11 +37,13 @@ def _short(strokes: Sequence[Stroke], use: BowUse, matched: Match | None) -> lis
     wanted = matched.exercise.strokes
     shares = [sum(own[n].share_used for n in p.played) / wanted[p.asked].share for p in short if p.asked is not None]
     value = float(np.mean(shares))
+    # bows that were lost before they turned may have gone on
+    unseen = float(np.mean([sum(own[n].share_unseen for n in p.played) / wanted[p.asked].share for p in short if p.asked is not None]))
     return [
         found(
             "short bows", Message("short", {"share": 100 * value, "count": on_strokes(len(members), asked)}), members=members,
             of=asked, value=100 * value, sd=100 * figure.sd, limit=100 * SHORT_SHARE, unit="% of the bow asked",
-            sure=surely_below(value, SHORT_SHARE, figure.sd) and well_seen(members, asked),
+            sure=surely_below(value + unseen, SHORT_SHARE, figure.sd) and well_seen(members, asked),
         )
     ]  # fmt: skip
 
@@ -51,11 +53,12 @@ def _frog(strokes: Sequence[Stroke], use: BowUse) -> list[Finding]:
     if not use.avoids_frog or reach is None:
         return []
     near = [s for s in strokes if min(s.from_position, s.to_position) > AVOIDS_FROG_FROM]
+    unseen = float(np.mean([s.share_unseen for s in near])) if near else 0.0
     return [
         found(
             "avoids the frog", Message("frog", {"share": 100 * reach.value}), members=near, of=len(strokes), value=100 * reach.value,
             sd=100 * reach.sd, limit=100 * AVOIDS_FROG_FROM, unit="% of the hair",
-            sure=surely_above(reach.value, AVOIDS_FROG_FROM, reach.sd) and well_seen(near, len(strokes)),
+            sure=surely_above(reach.value - unseen, AVOIDS_FROG_FROM, reach.sd) and well_seen(near, len(strokes)),
             at=[s.start_s if s.from_position < s.to_position else s.end_s for s in near],
         )
     ]  # fmt: skip

@@ -1,0 +1,72 @@
+"""A bow that was lost before it turned may have gone on: nothing is made of how short it seems."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dolcezza.core.assignment.match import match
+from dolcezza.core.assignment.text import read_exercise
+from dolcezza.core.assignment.use import bow_use
+from dolcezza.core.findings.profiles import PROFILES
+from dolcezza.core.findings.rules.use import use_findings
+from dolcezza.core.strokes.figures import find_strokes
+from dolcezza.core.strokes.segment import Span
+from dolcezza.core.strokes.unseen import unseen_way
+from tests_support import series_from
+
+RATE = 60
+USUAL = PROFILES["Franco-Belgian"]
+
+
+def steady(seconds: float = 4.0):
+    """A bow from 0.1 to 0.9 and back at 0.8 a second, each way in one second."""
+    t = np.arange(int(seconds * RATE)) / RATE
+    return t, 0.1 + 0.8 * np.abs((t + 1) % 2 - 1)
+
+
+def test_a_bow_that_was_lost_in_motion_may_have_gone_on():
+    """Lost at 0.8 s (0.74 of the hair) and seen again at 1.2 s: half of 0.4 s at 0.8 a second is 0.16."""
+    t, place = steady()
+    place[(t > 0.8) & (t < 1.2)] = np.nan
+    series = series_from(t, place)
+    assert unseen_way(series, Span(0.0, 1.0, True)) == pytest.approx(0.16, abs=0.02)
+    assert unseen_way(series, Span(1.0, 2.0, False)) == pytest.approx(0.16, abs=0.02), "nor is it known where the next began"
+    assert unseen_way(series, Span(2.0, 3.0, True)) == 0.0, "both of its turns were seen"
+
+
+def test_no_farther_than_there_is_hair():
+    t, place = steady()
+    place += 0.08
+    place[(t > 0.95) & (t < 1.6)] = np.nan
+    last = float(place[np.isfinite(place) & (t < 1.0)][-1])
+    assert unseen_way(series_from(t, place), Span(0.0, 1.0, True)) == pytest.approx(1.0 - last, abs=1e-6)
+
+
+def test_a_bow_that_rests_or_was_seen_to_leave_the_string_has_gone_nowhere():
+    t, place = steady()
+    rests = np.where(t > 0.7, 0.66, place)
+    rests[(t > 0.9) & (t < 1.4)] = np.nan
+    assert unseen_way(series_from(t, rests), Span(0.0, 0.9, True)) == pytest.approx(0.0, abs=1e-9)
+    place[(t > 0.8) & (t < 1.2)] = np.nan
+    series = series_from(t, place)
+    series["lifted"][(t > 0.8) & (t < 1.2)] = 1.0
+    assert unseen_way(series, Span(0.0, 0.8, True)) == 0.0
+
+
+def test_short_bows_are_not_sure_where_the_turns_were_not_seen():
+    t, place = steady(8.0)
+    low = np.where((place > 0.6), np.nan, place)
+
+    def found(values):
+        series = series_from(t, values)
+        strokes = find_strokes(series)
+        matched = match(read_exercise("D: 8 0.1-0.9"), strokes)
+        use = bow_use(series, strokes, matched=matched, hair_mm=645.0)["all"]
+        return {f.kind: f for f in use_findings(strokes, use, matched, USUAL)}
+
+    assert "short bows" not in found(place)
+    hidden = found(low).get("short bows")
+    assert hidden is None or not hidden.sure
+    seen = found(0.1 + 0.5 * (place - 0.1) / 0.8)["short bows"]
+    assert seen.sure, "as short, and seen to turn"
