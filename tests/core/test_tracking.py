@@ -15,10 +15,11 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_ends import _evidence, _reached, _stick_before_bright, best_path, hair_ends_along
+from dolcezza.core.tracking.bow_ends import _evidence, _reached, _stick_before_bright, hair_ends_along
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
 from dolcezza.core.tracking.bow_space import bow_like
+from dolcezza.core.tracking.end_path import best_path
 from dolcezza.core.tracking.instrument import InstrumentFollower, KeyFrame, body_mask
 from tests_support import camera_at, seen_lines
 

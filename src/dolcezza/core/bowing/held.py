@@ -17,8 +17,8 @@ from dolcezza.core.bowing.strings import BowSolution
 from dolcezza.core.camera.bow_view import hair_ends
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_ends import best_path
 from dolcezza.core.tracking.bow_path import BowLines
+from dolcezza.core.tracking.end_path import best_path
 
 KNUCKLES = {"right": (18, 20, 22), "left": (17, 19, 21)}
 """Little finger, index and thumb of each hand among the body's points."""

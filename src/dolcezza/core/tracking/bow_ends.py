@@ -14,6 +14,8 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
+from dolcezza.core.tracking.bow_head import ENOUGH_ROOM, no_head_there, path_by_heads
+from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, best_path, near_path
 
 HAND_GAP_COST = 0.2
 """Hair is likely to come out again beyond the fingers near the frog: a gap there costs less than elsewhere."""
@@ -23,13 +25,9 @@ HEAD_GAP_COST = 2.0
 again beyond the dark wood."""
 MOST_PLATE_SAMPLES, LEAST_PLATE_SAMPLES = 14, 2
 """What shines beyond the dark wood of the head: its plate, so long at most and at least (samples of a strip; 11 to 17 mm)."""
-MOST_FRAME_COST = 10.0
-"""What one frame may weigh against its neighbours: a burst of frames that lose the head must not drag it along."""
 EASY_STEP_SHARE = 0.025
 """How far the head may move between two frames at no great cost, as a share of the hair seen (at 30 frames/s about half
 a metre a second)."""
-ENOUGH_ROOM = 20.0
-"""Grey levels of possible contrast from which the hair alone decides."""
 LEAST_STICK = 15.0
 """Contrast (grey levels) from which the stick can stand in for the hair."""
 STICK_QUANTILE = 85
@@ -37,11 +35,6 @@ STICK_QUANTILE = 85
 COVER_COST, COVER_SAMPLE_COST = 12.0, 0.1
 """What it costs that a hand covers the hair for a while and lets it out again: once, and for each sample of it. What comes out again is
 longer than the head's plate, or it does not pay."""
-JUMP_COST = 25.0
-"""What a leap to any other place costs: a bow taken off and set down elsewhere between two frames."""
-PATH_GATE = 8
-"""How many samples the head may lie off the best path where the frame itself says so."""
-PICTURE_EDGE_SAMPLES = 4
 SET_COST = 100.0
 """What it costs, for each sample beside it up to three, to miss a head that was set by hand."""
 FROG_SEEN_SD_PX = 7.0
@@ -85,7 +78,7 @@ class HairEnds:
 
     ``frog_sd`` (n,) px at 1280: small where hair was seen beyond the fingers or all the way, larger where the part behind
     the fingers was filled in from other frames. ``seen_to`` (n,): how far the line could be seen towards the head (px).
-    ``beyond`` (n,) px: hair was seen up to the picture's edge there, so that the head lies outside (NaN: not so).
+    ``beyond`` (n,) px: hair was seen up to there and lost, at the picture's edge or before what hides it, and ends beyond (NaN: not so).
     """
 
     frog: Array
@@ -141,10 +134,12 @@ def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) ->
     return frog, sd
 
 
-def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: Mapping[int, float] | None = None) -> HairEnds:
+def hair_ends_along(
+    chosen: list[Candidate | None], *, scale_px: float, heads: Mapping[int, float] | None = None, rate_hz: float = 30.0
+) -> HairEnds:  # fmt: skip
     """Frog end and head end of every frame. An end at the edge of the picture was not seen.
 
-    ``heads``: frames whose head is known, px along their line; the path to them pulls their neighbours along.
+    ``heads``: frames whose head is known, px along their line; the path to them pulls their neighbours along. ``rate_hz``: frames a second.
     """
     n = len(chosen)
     inner, outer, head = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
@@ -174,43 +169,20 @@ def hair_ends_along(chosen: list[Candidate | None], *, scale_px: float, heads: M
             limits[k] = reach
         seen_to[k] = line.strip_start + step * len(line.strip)
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
-    path = best_path(costs, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
+    easy = max(3.0, EASY_STEP_SHARE * float(np.median(spans)))
+    path = best_path(costs, easy)
+    path, costs, depth = path_by_heads(
+        lines, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), rate_hz=rate_hz
+    )
     for k, line in lines.items():
-        # the path says about where; a quick bow must not lag behind it, so the place itself is the frame's own best near it
-        low = max(0, path[k] - PATH_GATE)
-        place = low + int(costs[k, low : min(path[k] + PATH_GATE + 1, limits[k])].argmin()) if low < limits[k] else path[k]
-        if place < limits[k] - PICTURE_EDGE_SAMPLES:
+        place = near_path(costs[k], int(path[k]), int(limits[k]))
+        if depth > 0 and not (heads and k in heads) and no_head_there(line, zeros[k] + place, depth):
+            beyond[k] = line.strip_start + step * (zeros[k] + place)
+        elif place < limits[k] - PICTURE_EDGE_SAMPLES:
             head[k] = line.strip_start + step * (_before_plate(evidences[k], zeros[k] + place) + 1)
         elif limits[k] > PICTURE_EDGE_SAMPLES and costs[k, limits[k] - PICTURE_EDGE_SAMPLES] < 0.5 * MOST_FRAME_COST:
             beyond[k] = line.strip_start + step * (zeros[k] + limits[k] - PICTURE_EDGE_SAMPLES)
-    for k, place in (heads or {}).items():
-        head[k] = place
+    for k, along in (heads or {}).items():
+        head[k] = along
     frog, sd = _behind_fingers(inner, outer, step, scale_px)
     return HairEnds(frog, sd, head, seen_to, beyond)
-
-
-def best_path(costs: Array, easy: float, leap_cost: float = JUMP_COST) -> Array:
-    """Cheapest path (n,) of column numbers through costs (n, m); a step of ``easy`` columns costs a half, a leap to anywhere
-    ``leap_cost``."""
-    n, m = costs.shape
-    window = int(min(m - 1, np.ceil(8 * easy)))
-    moves = np.arange(-window, window + 1)
-    price = 0.5 * (moves / easy) ** 2
-    total = costs[0].copy()
-    back = np.zeros((n, m), np.int32)
-    padded = np.full(m + 2 * window, np.inf)
-    columns = np.arange(m)
-    for k in range(1, n):
-        padded[window : window + m] = total
-        reach = np.lib.stride_tricks.sliding_window_view(padded, 2 * window + 1) + price
-        best = reach.argmin(axis=1)
-        near = reach[columns, best]
-        from_afar = int(total.argmin())
-        leap = near > total[from_afar] + leap_cost
-        back[k] = np.where(leap, from_afar, columns + best - window)
-        total = np.where(leap, total[from_afar] + leap_cost, near) + costs[k]
-    path = np.zeros(n, int)
-    path[-1] = int(total.argmin())
-    for k in range(n - 1, 0, -1):
-        path[k - 1] = back[k, path[k]]
-    return path

@@ -1,0 +1,80 @@
+"""The bow's dark head tells where the hair ends before a wall that is as bright as hair."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dolcezza.core.tracking.bow_ends import hair_ends_along
+from dolcezza.core.tracking.bow_find import Candidate
+from dolcezza.core.tracking.end_path import roughness
+
+STEP = 2.0
+CROSSING = 60
+HAIR, HEAD = 60.0, 7
+
+
+def strip(end: int, wall_from: int, *, dark: float, size: int = 300, beyond: float = 0.0) -> Candidate:
+    """One frame's line as samples: hair up to ``end``, then a head that is ``dark`` grey levels darker than hair; from ``wall_from`` on the
+    wall is as bright as hair, before it much darker. ``beyond``: the contrast of something on the wall 80 samples on."""
+    at = np.arange(size)
+    room = np.where(at < wall_from, HAIR, 4.0)
+    ridge = np.where((at < end) & (at < wall_from), room, 0.0)
+    ridge = np.where((at >= end) & (at < end + HEAD), room - dark, ridge) if dark else ridge
+    ridge[200:206] += beyond
+    stick = np.zeros(size)
+    column = [v.astype(np.float16) for v in (ridge, stick, room)]
+    return Candidate(np.zeros(2), np.array([1.0, 0.0]), 1000.0, np.ones(2), np.zeros((2, 2)), *column, -STEP * CROSSING, STEP)
+
+
+def along(end: float) -> float:
+    """Where a strip's sample lies along the line, px."""
+    return STEP * (end - CROSSING)
+
+
+def test_before_a_bright_wall_the_hair_ends_where_the_dark_head_is():
+    """A bow that moves evenly before a wall as bright as hair, which begins at sample 190: hair is seen up to there and no farther."""
+    ends = np.rint(175 - 55 * np.cos(np.linspace(0, 2 * np.pi, 60))).astype(int)
+    got = hair_ends_along([strip(e, 190, dark=80.0) for e in ends], scale_px=1.0)
+    assert np.abs(got.head - [along(e) for e in ends]).max() <= 3 * STEP
+    plain = hair_ends_along([strip(e, 190, dark=0.0) for e in ends], scale_px=1.0)
+    lost = ends > 205
+    assert np.abs(plain.head[lost] - along(190)).max() <= 3 * STEP, "without a head it is taken to end where the wall begins"
+
+
+def test_something_dark_on_the_wall_is_no_head():
+    """Bows whose heads do not show, and a dark thing that stays where it is beyond the hair: the ends move less like a bow's by it."""
+    ends = np.r_[np.linspace(100, 140, 24), np.linspace(140, 100, 24)].astype(int)
+    got = hair_ends_along([strip(e, 190, dark=0.0, beyond=-80.0) for e in ends], scale_px=1.0)
+    assert np.abs(got.head - [along(e) for e in ends]).max() <= 3 * STEP
+
+
+def test_a_head_that_was_set_stands_whatever_shows():
+    ends = np.linspace(120, 230, 24).astype(int)
+    got = hair_ends_along([strip(e, 190, dark=80.0) for e in ends], scale_px=1.0, heads={20: 77.0})
+    assert got.head[20] == 77.0
+
+
+def test_a_bow_neither_leaps_nor_sticks():
+    """Roughness: half the square of the acceleration over what is usual (12 lengths a second squared), at most 4, on the average.
+
+    Here at 25 frames/s and 250 samples of hair: 12 * 0.04 ** 2 * 250 = 4.8 samples, with 1.5 of the end itself 5.03."""
+    free, limits = np.zeros((30, 500)), np.full(30, 500)
+
+    def rough(path):
+        return roughness(range(30), _only(free, path), path, limits, length=250.0, rate_hz=25.0)
+
+    even = np.arange(30) * 5 + 100
+    assert rough(even) == pytest.approx(0.0)
+    stuck = np.minimum(even, 170)
+    assert rough(stuck) == pytest.approx(0.5 * (5 / 5.03) ** 2 / 28, rel=0.01), "it stops once, among 28 moments"
+    leaping = even.copy()
+    leaping[10] += 100
+    assert rough(leaping) == pytest.approx(3 * 4.0 / 28)
+
+
+def _only(costs: np.ndarray, path: np.ndarray) -> np.ndarray:
+    """Costs that leave each frame nothing but its place on the path."""
+    out = costs + 10.0
+    out[np.arange(len(path)), path] = 0.0
+    return out
