@@ -12,7 +12,8 @@ import cv2
 import numpy as np
 import pytest
 
-from dolcezza.core.bowing.measure import know_take, measure_bow
+from dolcezza.core.bowing import hair
+from dolcezza.core.bowing.measure import MOMENT_SD_S, know_take, measure_bow
 from dolcezza.core.camera import precision, unknowns
 from dolcezza.core.camera.lens import LensPrior, prior_focal
 from dolcezza.core.camera.pose import CLICK_SD_PX, SeenPoint, fit_landmarks, maker_sd_mm
@@ -60,6 +61,11 @@ def drawn_marks(model, see, rng):
     )
 
 
+def places(late_s: float):
+    """Where the strokes have the bow in each frame (N,), a little later than the frame says."""
+    return 0.5 - 0.42 * np.cos(np.pi * ((np.arange(N) + 30 * late_s) % (2 * STROKE)) / STROKE)
+
+
 def drawn_bows(model, rng):
     """Parameters (N, 4) and strings (N,) of strokes that lean, cross and play where they like."""
     strokes = N // STROKE
@@ -67,7 +73,7 @@ def drawn_bows(model, rng):
     string = np.repeat(np.arange(4), N // 4)
     lean = unknowns.LEAN_SD_DEG * rng.normal(size=4)[string] + precision.INCLINATION_SD * rng.normal(size=strokes)[of]
     contact = TABLE.spec.bridge_to_fingerboard * (0.5 + 0.1 * rng.normal(size=strokes))[of]
-    place = 0.5 - 0.42 * np.cos(np.pi * (np.arange(N) % (2 * STROKE)) / STROKE)
+    place = places(0.0)
     return np.column_stack([contact, rng.normal(0, 4, strokes)[of], model.string_planes[string] + lean, place]), string
 
 
@@ -75,6 +81,10 @@ def drawn_lines(model, camera, see, params, string, rng):
     """What is seen of the bows, with what errs from frame to frame, from stroke to stroke and all through the take."""
     touch = model.string_point(string, params[:, 0])
     along = model.bow_direction(params[:, 1], params[:, 2])
+    lean = np.radians(params[:, 2])
+    up = np.stack([0 * lean, -np.sin(lean), np.cos(lean)], axis=1)
+    pressed = hair.GIVE_SD_MM * rng.normal() * 4 * params[:, 3] * (1 - params[:, 3])
+    touch = touch - pressed[:, None] * up
     frog = touch - along * (params[:, 3] * model.spec.hair_length)[:, None]
     xy = see(np.stack([touch, frog, frog + along * model.spec.hair_length], axis=1))
     way = xy[:, 2] - xy[:, 1]
@@ -103,7 +113,8 @@ def measured_draw(seed):
     camera, see = drawn_camera(rng)
     points, found = drawn_marks(model, see, rng)
     params, string = drawn_bows(model, rng)
-    lines = drawn_lines(model, camera, see, params, string, rng)
+    shown = np.column_stack([params[:, :3], places(MOMENT_SD_S * rng.normal())])
+    lines = drawn_lines(model, camera, see, shown, string, rng)
     fit = fit_landmarks(TABLE, points, size=SIZE, seen=found)
     lens, poses, t_s = LensPrior.of(SIZE, None), Poses.of([fit.camera] * N), np.arange(N) / 30
     marked = unknowns.as_doubtful_as_told(

@@ -7,7 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from dolcezza.core.bowing.measure import measure_bow
+from dolcezza.core.bowing import hair
+from dolcezza.core.bowing.measure import MOMENT_SD_S, measure_bow
 from dolcezza.core.bowing.short_hair import left_open
 from dolcezza.core.bowing.solve import BowProblem
 from dolcezza.core.camera.poses import Poses
@@ -73,3 +74,38 @@ def test_the_record_s_place_is_told_with_a_wider_plus_minus_where_the_head_was_l
     assert (sds[1][22:30] > 1.5 * sds[0][22:30]).all() and sds[1][45:] == pytest.approx(sds[0][45:], rel=0.2)
     # a head that is lost by 0.08 of the hair is 0.08 off where it is believed: within three of the wider ±
     assert (off[22:30] < 3 * sds[1][22:30]).all()
+
+
+def measured(moving: np.ndarray, camera=CAMERA):
+    """What is told of a bow whose places are ``moving``, 30 times a second."""
+    params = PARAMS.copy()
+    params[:, 3] = moving
+    seen = seen_lines(MODEL, camera, params, STRING)
+    return measure_bow(
+        MODEL, seen, Poses.of([camera] * N), np.arange(N) / 30.0, take_covariance(), scale_px=1.0,
+        instrument_confidence=np.ones(N), hint=np.where(np.arange(4) == 1, 0.0, 50.0) * np.ones((N, 1)),
+    ).series  # fmt: skip
+
+
+def test_a_quick_bow_is_where_it_is_at_a_moment_that_is_known_to_six_milliseconds():
+    """At 0.75 lengths a second they are 0.45 % of the hair, besides what is open of a bow that stands."""
+    quick, still = measured(0.1 + 0.025 * np.arange(N) % 0.8), measured(np.full(N, 0.45))
+    middle = 14
+    assert quick["bow_position"][middle] == pytest.approx(0.45, abs=0.01)
+    more = quick["bow_position_sd"][middle] ** 2 - still["bow_position_sd"][middle] ** 2
+    assert np.sqrt(more) == pytest.approx(0.75 * MOMENT_SD_S, rel=0.25)
+
+
+def test_that_hair_gives_is_in_the_contact_points_uncertainty_of_a_low_phone(monkeypatch):
+    """From 20 degrees above the strings 0.7 mm under the middle of the hair are about 0.7 / tan(20) = 1.9 mm along the string; from 80
+    degrees hardly anything."""
+
+    def contact_sd(camera):
+        return float(measured(np.full(N, 0.5), camera)["contact_point_sd_mm"][N // 2])
+
+    low, high = camera_at(MODEL, 0.0, 20.0), camera_at(MODEL, 0.0, 80.0)
+    with_give = contact_sd(low), contact_sd(high)
+    monkeypatch.setattr(hair, "GIVE_SD_MM", 0.0)
+    without = contact_sd(low), contact_sd(high)
+    more = [float(np.sqrt(max(a**2 - b**2, 0.0))) for a, b in zip(with_give, without, strict=True)]
+    assert more[0] == pytest.approx(0.7 / np.tan(np.radians(20)), rel=0.4) and more[1] < 0.35

@@ -37,6 +37,9 @@ MOST_POSITION_SD = 0.12
 """A place on the bow known worse than this (share of the hair) is missing: neither end was seen."""
 ENOUGH_FRAMES = 300
 """About so many frames, spread over the take, say what there is to know of it."""
+MOMENT_SD_S = 0.006
+"""A picture's time is known so well: it is stamped at the beginning of its exposure or at its end, and read out in up to a fiftieth of a
+second, from memory."""
 BEYOND_FROG = 0.04
 """Share of the hair by which it seems to go on beyond the frog in half of all frames, from which its end there is not believed."""
 FORCED_MARGIN = 99.0
@@ -99,6 +102,7 @@ def measure_bow(
     measured &= np.abs(smoothed[:, 1]) <= MAX_BOW_ANGLE_DEG + 2 * sd[:, 1]
     measured &= ~end_on(model, poses, smoothed, solution.string)
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
+    sd[:, 3] = np.hypot(sd[:, 3], MOMENT_SD_S * np.nan_to_num(10.0 * np.abs(speed)) / model.spec.hair_length)
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
     measured &= ~off
