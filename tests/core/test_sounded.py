@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from dolcezza.core.sound.level import STEP_S, Loudness
+from dolcezza.core.strokes import sounded
 from dolcezza.core.strokes.segment import Span
 from dolcezza.core.strokes.sounded import crossed, refine
 
@@ -105,3 +106,12 @@ def test_a_left_finger_that_is_early_does_not_move_the_turn():
     assert crossed(spans, t, hz, ["D"] * len(t)) == spans
     apart = [Span(1.0, 1.8, True), Span(2.2, 3.0, False)]
     assert crossed(apart, t, hz, ["D" if k < 2.0 else "A" for k in t]) == apart, "a rest between them is no turn"
+
+
+def test_how_late_an_echo_makes_dips_is_told_the_better_the_more_turns_there_are():
+    """By hand: 0.04 s ± 0.03 is expected, a turn tells it to 0.04. One turn says 0.07: (0.04 / 0.0009 + 0.07 / 0.0016) / (1 / 0.0009 + 1 /
+    0.0016) = 0.0508."""
+    assert sounded._late([]) == pytest.approx(0.04)
+    assert sounded._late([0.07]) == pytest.approx(0.0508, abs=1e-4)
+    assert sounded._late([0.07] * 40) == pytest.approx(0.07, abs=0.002)
+    assert sounded._late([0.3] * 5) == 0.08 and sounded._late([-0.2] * 9) == 0.0

@@ -30,8 +30,8 @@ RINGS_ON_S = 0.3
 """A string that was let go rings on; for so long a bow that leaves it may be seen to move along it."""
 RINGS_ON_DB_S = 30.0
 """A string or a room that rings falls at least so fast."""
-LATEST_DIP_S, FEWEST_DIPS = 0.08, 3
-"""An echo delays the dips by so much at most; it takes so many to tell."""
+LATEST_DIP_S, USUAL_DIP_S, DIP_SD_S, TOLD_SD_S = 0.08, 0.04, 0.03, 0.04
+"""An echo delays the dips by so much at most, and usually; how much rooms differ, and how well one turn in the picture tells it (one sd)."""
 TURN_S = 0.03
 """How near to its dip a turn lies in a room that rings."""
 FALLEN, FALLEN_S = 0.47, 0.05
@@ -84,7 +84,9 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
 
 def _late(after_turns: list[float]) -> float:
     """How late the dips come after the turns that the picture shows: what is common to them is the room's echo."""
-    return float(np.clip(np.median(after_turns), 0.0, LATEST_DIP_S)) if len(after_turns) >= FEWEST_DIPS else 0.0
+    expected, told = DIP_SD_S**-2, len(after_turns) * TOLD_SD_S**-2
+    middle = float(np.median(after_turns)) if after_turns else USUAL_DIP_S
+    return float(np.clip((expected * USUAL_DIP_S + told * middle) / (expected + told), 0.0, LATEST_DIP_S))
 
 
 def _near(told_s: float, heard_s: float, within_s: float) -> float:
