@@ -31,7 +31,7 @@ RINGS_ON_S = 0.3
 RINGS_ON_DB_S = 30.0
 """A string or a room that rings falls at least so fast."""
 LATEST_DIP_S, USUAL_DIP_S, DIP_SD_S, TOLD_SD_S = 0.08, 0.04, 0.03, 0.04
-"""An echo delays the dips by so much at most, and usually; how much rooms differ, and how well one turn in the picture tells it (one sd)."""
+"""An echo delays the dips by so much at most, and usually; how much rooms differ, and how well one turn in the picture tells it (sd)."""
 TURN_S = 0.03
 """How near to its dip a turn lies in a room that rings."""
 FALLEN, FALLEN_S = 0.47, 0.05

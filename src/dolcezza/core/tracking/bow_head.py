@@ -24,6 +24,8 @@ PLAINLY = 0.78
 LEAST_DARK, LEAST_DARK_PLAIN = 20.0, 12.0
 """A take whose heads stand out darker than their surroundings by less (grey levels) has none that helps: where they show most, and where
 hair ends plainly, before what is dark itself."""
+MOST_DARK = 70.0
+"""A head is hardly seen darker than this (grey levels): what is compared with it beside it is head, too."""
 MAY_END, USUAL_PERCENT = 0.7, 75.0
 """Where the hair speaks against its end with less than this share of what a frame may weigh, it may end; of the darkest places there, this
 per cent of the frames have a lighter one."""
@@ -93,9 +95,9 @@ def _plainly(line: Candidate) -> float:
     return max(PLAINLY * float(np.percentile(clear, 60)) if len(clear) else 0.0, ENOUGH_ROOM)
 
 
-def _head_shows(line: Candidate, part: slice, depth: float) -> tuple[Array, Array]:
+def _head_shows(line: Candidate, part: slice, depth: float, most: float = np.inf) -> tuple[Array, Array]:
     """Whether a head that is ``depth`` darker than hair follows each sample, and whether it would show there; 0 to 1 each."""
-    would = depth - _room_after(line.room)[part]
+    would = np.minimum(depth - _room_after(line.room)[part], most)
     shown = np.clip((_darkness(line.strip)[part] / np.maximum(would, LEAST_DARK) - 0.3) / 0.4, 0.0, 1.0)
     brightest = depth - _after(line.room, USUAL_HEAD_SAMPLES).min(axis=1)[part]
     return shown, np.clip(brightest / LEAST_DARK - 1.0, 0.0, 1.0)
@@ -109,12 +111,16 @@ def _with_head(costs: Array, line: Candidate, evidence: Array, zero: int, depth:
     gone = np.cumsum(np.where(line.room[part] > _plainly(line), np.maximum(-evidence[part], 0.0), 0.0))
     lost = np.minimum(0.35 * np.abs(gone - gone[int(costs.argmin())]), MOST_FRAME_COST)
     costs = (1.0 - shown) * costs + shown * np.minimum(costs, HEAD_SHOWN + lost)
-    return np.asarray(np.minimum(costs + NO_HEAD * (1.0 - shown) * certain, MOST_FRAME_COST))
+    # what comes after a head that shows is not hair
+    passed = np.zeros(len(costs))
+    for back in range(HEAD_SAMPLES, MOST_HEAD_SAMPLES + 1):
+        passed[back:] = np.maximum(passed[back:], shown[:-back])
+    return np.asarray(np.minimum(costs + NO_HEAD * (1.0 - shown) * np.maximum(certain, passed), MOST_FRAME_COST))
 
 
 def no_head_there(line: Candidate, at: int, depth: float) -> bool:
     """Whether a head would show for certain if the hair ended at sample ``at``, and does not: the hair was lost there."""
-    shown, certain = (v.max() for v in _head_shows(line, slice(max(0, at - BESIDE_SAMPLES), at + BESIDE_SAMPLES + 1), depth))
+    shown, certain = (v.max() for v in _head_shows(line, slice(max(0, at - MOST_HEAD_SAMPLES), at + BESIDE_SAMPLES + 1), depth, MOST_DARK))
     return bool(certain > 0.7 and shown < 0.2)
 
 
