@@ -7,6 +7,7 @@ import pytest
 
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes import sounded
+from dolcezza.core.strokes.offset import SoundOffset
 from dolcezza.core.strokes.segment import Span
 from dolcezza.core.strokes.sounded import crossed, refine
 
@@ -115,3 +116,24 @@ def test_how_late_an_echo_makes_dips_is_told_the_better_the_more_turns_there_are
     assert sounded._late([0.07]) == pytest.approx(0.0508, abs=1e-4)
     assert sounded._late([0.07] * 40) == pytest.approx(0.07, abs=0.002)
     assert sounded._late([0.3] * 5) == 0.08 and sounded._late([-0.2] * 9) == 0.0
+
+
+@pytest.mark.parametrize(("pause", "meet"), [(0.03, True), (0.2, False)])
+def test_a_bow_that_seems_to_stand_has_turned_slowly_if_the_tone_only_dips(pause, meet):
+    """The picture has both bows still for 0.2 s, in a dry room: the tone says whether they met there or rested."""
+    loud, true = room([0.9, 0.9], rt60=0.0, rest=pause)
+    told = moved(true, s0=(0.0, -0.1), s1=(0.1, 0.0)) if meet else true
+    first, second = refine(told, loud)
+    if meet:
+        assert first.end_s == second.start_s == pytest.approx(0.5 * (true[0].end_s + true[1].start_s), abs=0.03)
+    else:
+        assert second.start_s - first.end_s >= pause, "they creep before and after it without a tone"
+
+
+@pytest.mark.parametrize(("late", "rings", "used"), [
+    (0.035, False, True), (-0.035, False, True), (0.015, False, False),
+    (0.035, True, False), (0.1, True, True), (-0.07, True, False), (-0.2, True, True),
+])  # fmt: skip
+def test_what_is_told_of_late_sound_is_used_where_it_is_told_well(late, rings, used):
+    """A dry room tells it to 10 ms; in one that rings echo and delay can hardly be told apart, and sound seldom comes first."""
+    assert SoundOffset(late, 0.03 if rings else 0.01, rings).matters is used

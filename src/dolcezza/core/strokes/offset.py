@@ -9,9 +9,10 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.level import Loudness
 
-USED_FROM_S = 0.045
-"""From here on sound and picture are put together again: below it, ear and eye call it the same moment (ITU-R BT.1359 lets sound be
-45 ms early, from memory)."""
+USED_FROM_S, RINGS_FROM_S, EARLY_FROM_S = 0.025, 0.06, -0.12
+"""From here on sound and picture are put together again: in a dry room, in one that rings, and in one that rings where the sound seems to
+come before the picture, which it hardly does (an echo taken for more than it is makes it seem so). Ear and eye call 45 ms early or 125 ms
+late the same moment (ITU-R BT.1359, from memory); the ends of strokes need it finer."""
 
 
 @dataclass(frozen=True)
@@ -25,7 +26,9 @@ class SoundOffset:
     @property
     def matters(self) -> bool:
         """Whether it is large and sure enough to be put right."""
-        return abs(self.late_s) > USED_FROM_S and abs(self.late_s) > 3 * self.sd_s
+        if self.rings:
+            return self.late_s > RINGS_FROM_S or self.late_s < EARLY_FROM_S
+        return abs(self.late_s) > max(USED_FROM_S, 2 * self.sd_s)
 
 
 def shifted(loudness: Loudness, late_s: float) -> Loudness:
@@ -41,7 +44,8 @@ ROOMS = ((0.0, 0.1), (0.5, 0.15), (1.0, 0.15), (0.5, 0.3), (1.0, 0.3), (2.0, 0.3
 """Rooms tried: how strong their echo is against the sound itself, and how long it rings (s)."""
 GROWTHS = (0.4, 0.7, 1.0)
 """How loudness grows with the bow's speed: the powers tried."""
-LEVEL_SD_S = 0.012
+DRY_SD_S, RINGS_SD_S = 0.01, 0.03
+"""How well the course of the sound tells it (one sd): what is echo and what is delay can hardly be told apart."""
 
 
 def offset_by_level(t_s: Array, speed_cm_s: Array, loudness: Loudness | None) -> SoundOffset | None:
@@ -76,4 +80,4 @@ def offset_by_level(t_s: Array, speed_cm_s: Array, loudness: Loudness | None) ->
             k = int(alike.argmax())
             if alike[k] > best:
                 best, late, rings = float(alike[k]), float(lags[k]), strength > 0
-    return SoundOffset(late, LEVEL_SD_S, rings) if np.isfinite(late) else None
+    return SoundOffset(late, RINGS_SD_S if rings else DRY_SD_S, rings) if np.isfinite(late) else None

@@ -16,6 +16,8 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
+SLOW_TURN_S = 0.25
+"""A bow that seems to stand so long has only turned slowly if the tone dips no longer than a turn, in a room that does not ring."""
 REACH_S = 0.13
 """How far the sound may move a boundary."""
 FAR_S = 0.25
@@ -62,12 +64,12 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     dips = {
         k: dip
         for k, (a, b) in enumerate(pairwise(spans))
-        if b.start_s - a.end_s < SHORT_REST_S
+        if b.start_s - a.end_s < (SHORT_REST_S if loudness.rings or a.down is b.down else SLOW_TURN_S)
         and (dip := _dip(loudness, 0.5 * (a.end_s + b.start_s), min(tone[k], tone[k + 1]))) is not None
     }
     late = _late([dip - 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k, dip in dips.items()]) if loudness.rings else 0.0
     for k, span in enumerate(spans):
-        joined_before = k > 0 and span.start_s - spans[k - 1].end_s < SHORT_REST_S
+        joined_before = k > 0 and (span.start_s - spans[k - 1].end_s < SHORT_REST_S or k - 1 in dips)
         joined_after = k + 1 < len(spans) and spans[k + 1].start_s - span.end_s < SHORT_REST_S
         if k in dips:
             turn = _near(0.5 * (span.end_s + spans[k + 1].start_s), dips[k] - late, TURN_S) if loudness.rings else dips[k]
