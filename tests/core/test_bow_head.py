@@ -7,6 +7,7 @@ import pytest
 
 from dolcezza.core.tracking.bow_ends import hair_ends_along
 from dolcezza.core.tracking.bow_find import Candidate
+from dolcezza.core.tracking.bow_head import no_head_there
 from dolcezza.core.tracking.end_path import roughness
 
 STEP = 2.0
@@ -14,16 +15,16 @@ CROSSING = 60
 HAIR, HEAD = 60.0, 7
 
 
-def strip(end: int, wall_from: int, *, dark: float, size: int = 300, beyond: float = 0.0) -> Candidate:
+def strip(end: int, wall_from: int, *, dark: float, size: int = 300, beyond: float = 0.0, stick: float = 0.0) -> Candidate:
     """One frame's line as samples: hair up to ``end``, then a head that is ``dark`` grey levels darker than hair; from ``wall_from`` on the
-    wall is as bright as hair, before it much darker. ``beyond``: the contrast of something on the wall 80 samples on."""
+    wall is as bright as hair, before it much darker. ``beyond``: the contrast of something on the wall 80 samples on;
+    ``stick``: that of the stick, which goes on to the end of the head."""
     at = np.arange(size)
     room = np.where(at < wall_from, HAIR, 4.0)
     ridge = np.where((at < end) & (at < wall_from), room, 0.0)
     ridge = np.where((at >= end) & (at < end + HEAD), room - dark, ridge) if dark else ridge
     ridge[200:206] += beyond
-    stick = np.zeros(size)
-    column = [v.astype(np.float16) for v in (ridge, stick, room)]
+    column = [v.astype(np.float16) for v in (ridge, np.where(at < end + HEAD, stick, 0.0), room)]
     return Candidate(np.zeros(2), np.array([1.0, 0.0]), 1000.0, np.ones(2), np.zeros((2, 2)), *column, -STEP * CROSSING, STEP)
 
 
@@ -40,6 +41,21 @@ def test_before_a_bright_wall_the_hair_ends_where_the_dark_head_is():
     plain = hair_ends_along([strip(e, 190, dark=0.0) for e in ends], scale_px=1.0)
     lost = ends > 205
     assert np.abs(plain.head[lost] - along(190)).max() <= 3 * STEP, "without a head it is taken to end where the wall begins"
+
+
+def test_the_head_itself_is_no_hair_though_the_stick_goes_on_to_its_end():
+    ends = np.rint(175 - 55 * np.cos(np.linspace(0, 2 * np.pi, 60))).astype(int)
+    got = hair_ends_along([strip(e, 150, dark=80.0, stick=60.0) for e in ends], scale_px=1.0)
+    assert np.abs(got.head - [along(e) for e in ends]).max() <= 3 * STEP
+    plain = hair_ends_along([strip(e, 150, dark=0.0, stick=60.0) for e in ends], scale_px=1.0)
+    assert np.median(plain.head - [along(e) for e in ends]) >= (HEAD - 1) * STEP, "without a head the stick's end is taken for the hair's"
+
+
+def test_where_a_head_would_show_and_does_not_the_hair_was_lost():
+    """Heads 80 grey levels darker than hair show before a wall as bright as hair, hardly before one that is 60 darker."""
+    assert no_head_there(strip(192, 190, dark=0.0), 190, 80.0), "hair that ends where the wall begins, without a head"
+    assert not no_head_there(strip(190, 190, dark=80.0), 190, 80.0), "with one"
+    assert not no_head_there(strip(150, 250, dark=0.0), 150, 80.0), "before what is nearly as dark as a head nothing can be said"
 
 
 def test_something_dark_on_the_wall_is_no_head():

@@ -41,7 +41,8 @@ ends move hardly less like a bow's."""
 
 
 def _darkness(strip: Array) -> Array:
-    """How much darker than its surroundings (grey levels) is what follows each sample (m,), where it is as long as a head and no longer."""
+    """How much darker than its surroundings (grey levels) is what begins after each sample (m,), where it is as long as a head and no
+    longer."""
     dark = -strip.astype(np.float32)
     m = len(dark)
     sums = np.concatenate([[0.0], np.cumsum(dark)])
@@ -50,7 +51,8 @@ def _darkness(strip: Array) -> Array:
     far = np.minimum(np.arange(1, m + 1) + MOST_HEAD_SAMPLES, m)
     after = np.minimum(far + HEAD_SAMPLES, m)
     beyond = (sums[after] - sums[far]) / HEAD_SAMPLES
-    return np.asarray(np.where(beyond < 0.4 * mean, np.maximum(mean, 0.0), 0.0))
+    begins = mean - np.maximum(0.5 * (dark + np.concatenate([dark[:1], dark[:-1]])), 0.0)
+    return np.asarray(np.where(beyond < 0.4 * mean, np.maximum(begins, 0.0), 0.0))
 
 
 def _after(room: Array, samples: int) -> Array:
