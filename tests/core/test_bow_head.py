@@ -39,6 +39,8 @@ def test_before_a_bright_wall_the_hair_ends_where_the_dark_head_is():
     got = hair_ends_along([strip(e, 190, dark=80.0) for e in ends], scale_px=1.0)
     assert np.abs(got.head - [along(e) for e in ends]).max() <= 3 * STEP
     plain = hair_ends_along([strip(e, 190, dark=0.0) for e in ends], scale_px=1.0)
+    bands = hair_ends_along([strip(e, 190, dark=80.0) for e in ends], scale_px=1.0, dark_heads=False)
+    assert (bands.head <= plain.head + STEP).all(), "of whole bows no head stands out"
     lost = ends > 205
     assert np.abs(plain.head[lost] - along(190)).max() <= 3 * STEP, "without a head it is taken to end where the wall begins"
 

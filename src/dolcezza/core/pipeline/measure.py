@@ -244,7 +244,7 @@ def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[Bo
             lines = lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px)
             # what was followed besides is something else, and none of it is believed
             return replace(lines, confidence=np.minimum(lines.confidence, HARDLY)), [DARK_HAIR]
-        lines = ends_of_band(context.model, lines_between_ends(context, again, whole), poses)
+        lines = ends_of_band(context.model, lines_between_ends(context, again, whole, dark_heads=False), poses)
         return frogs_by_hand(context, lines, seen), [WHOLE_BOW]
     lines = lines_between_ends(context, seen, chosen)
     first = [c if c is not None and found and c is found[0] else None for c, found in zip(chosen, seen.candidates, strict=True)]

@@ -135,11 +135,13 @@ def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) ->
 
 
 def hair_ends_along(
-    chosen: list[Candidate | None], *, scale_px: float, heads: Mapping[int, float] | None = None, rate_hz: float = 30.0
+    chosen: list[Candidate | None], *, scale_px: float, heads: Mapping[int, float] | None = None, rate_hz: float = 30.0,
+    dark_heads: bool = True,
 ) -> HairEnds:  # fmt: skip
     """Frog end and head end of every frame. An end at the edge of the picture was not seen.
 
-    ``heads``: frames whose head is known, px along their line; the path to them pulls their neighbours along. ``rate_hz``: frames a second.
+    ``heads``: frames whose head is known, px along their line; the path to them pulls their neighbours along. ``rate_hz``: frames a second;
+    ``dark_heads``: the lines are of bright hair, of which a dark head stands out.
     """
     n = len(chosen)
     inner, outer, head = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
@@ -171,9 +173,11 @@ def hair_ends_along(
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
     easy = max(3.0, EASY_STEP_SHARE * float(np.median(spans)))
     path = best_path(costs, easy)
-    path, costs, depth = path_by_heads(
-        lines, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), rate_hz=rate_hz
-    )
+    depth = 0.0
+    if dark_heads:
+        path, costs, depth = path_by_heads(
+            lines, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), rate_hz=rate_hz
+        )
     for k, line in lines.items():
         place = near_path(costs[k], int(path[k]), int(limits[k]))
         if depth > 0 and not (heads and k in heads) and no_head_there(line, zeros[k] + place, depth):
