@@ -7,7 +7,7 @@ import pytest
 
 from dolcezza.core.tracking.bow_ends import hair_ends_along
 from dolcezza.core.tracking.bow_find import Candidate
-from dolcezza.core.tracking.bow_head import no_head_there
+from dolcezza.core.tracking.bow_head import _darkness, _with_head, believed, no_head_there
 from dolcezza.core.tracking.end_path import roughness
 
 STEP = 2.0
@@ -58,6 +58,46 @@ def test_where_a_head_would_show_and_does_not_the_hair_was_lost():
     assert no_head_there(strip(192, 190, dark=0.0), 190, 80.0), "hair that ends where the wall begins, without a head"
     assert not no_head_there(strip(190, 190, dark=80.0), 190, 80.0), "with one"
     assert not no_head_there(strip(150, 250, dark=0.0), 150, 80.0), "before what is nearly as dark as a head nothing can be said"
+
+
+def test_a_head_is_as_long_as_a_head_and_begins_where_the_hair_ends():
+    """Seven samples that are 60 darker follow sample 99: so dark there, by a mean of three; what is 40 samples long is no head."""
+    ridge = np.where(np.arange(300) < 100, 50.0, 0.0)
+    ridge[100:107] = -60.0
+    dark = _darkness(ridge.astype(np.float16))
+    assert dark.argmax() == 99 and dark[99] == pytest.approx(60.0) and (dark[101:] < 1.0).all()
+    ridge[100:140] = -60.0
+    assert _darkness(ridge.astype(np.float16))[99] == 0.0
+
+
+def test_hair_that_could_be_seen_and_is_not_has_ended_before_any_head():
+    """A dark thing 20 samples beyond the end of hair that stands out plainly there: to end at it costs what 20 samples of no hair cost."""
+    line = strip(100, 300, dark=80.0)
+    line.strip[120:127] = -60.0
+    line.strip[100:107] = 0.0
+    costs, evidence = np.linspace(0.0, 9.0, 300), np.full(300, -2.0)
+    costs[:100], evidence[:100] = 9.0, 1.0
+    told = _with_head(costs, line, evidence, 0, 140.0)
+    assert told[119] == pytest.approx(costs[119] + 0.0), "0.35 * 2 * 20 = 14 is more than it cost anyway"
+    near = line.room.copy()
+    line.room[100:120] = 4.0
+    assert _with_head(costs, line, evidence, 0, 140.0)[119] == pytest.approx(0.5), (
+        "hair may go on unseen to a head before what is as bright"
+    )
+    line.room[:] = near
+
+
+@pytest.mark.parametrize(("rough", "smooth", "against", "share", "worth"), [
+    (1.0, 0.3, 1.5, 0.5, True),     # leaps without heads, hardly with them
+    (1.0, 0.8, 0.0, 0.5, False),    # four fifths as rough: chance
+    (0.2, 0.1, 0.0, 0.5, False),    # a bow that moves well anyway
+    (0.4, 0.2, 4.0, 0.5, False),    # smoother, against what the hair says
+    (0.1, 0.1, 0.3, 0.9, True),     # wherever heads would show they do
+    (0.1, 0.1, 0.3, 0.7, False),
+    (0.1, 0.1, 4.0, 0.95, False),   # something dark that stays beside plain hair
+])  # fmt: skip
+def test_heads_are_believed_where_bows_then_move_like_bows_or_where_they_always_show(rough, smooth, against, share, worth):
+    assert believed(rough, smooth, against, share) is worth
 
 
 def test_something_dark_on_the_wall_is_no_head():

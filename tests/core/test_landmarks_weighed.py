@@ -135,13 +135,17 @@ def test_where_a_pose_shows_no_instrument_it_is_looked_for_around(monkeypatch):
     guess = Guess(true, np.ones(12), np.ones(12))
     begun = []
 
+    dim = Guess(true + 3.0, np.full(12, 0.5), np.ones(12))
+
     def only_where_it_is_large(_model, _picture, _look, start):
         begun.append(np.ptp(start, axis=0).max())
-        return (guess, fit, list(LANDMARK_NAMES)) if begun[-1] > 1.3 * begun[0] else None
+        seen = guess if len(begun) == 2 else dim
+        return (seen, fit, list(LANDMARK_NAMES)) if begun[-1] > 1.3 * begun[0] else None
 
     monkeypatch.setattr(landmark_pass, "look_closely", only_where_it_is_large)
     picture = np.zeros((720, 1280, 3), np.uint8)
     seen_there = landmark_pass.seen_in_frame(context().model, fit.camera, picture, None, scale_px=1.0)
+    assert all(p.place == pytest.approx(PLACES[p.name]) for p in seen_there), "the clearest of them"
     assert [p.name for p in seen_there] == list(LANDMARK_NAMES) and len(begun) == 1 + len(landmark_pass.AROUND)
     elsewhere = replace(fit.camera, tvec=fit.camera.tvec + np.array([400.0, 0.0, 0.0]))
     begun.clear()

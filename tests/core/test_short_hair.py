@@ -103,9 +103,15 @@ def test_that_hair_gives_is_in_the_contact_points_uncertainty_of_a_low_phone(mon
     def contact_sd(camera):
         return float(measured(np.full(N, 0.5), camera)["contact_point_sd_mm"][N // 2])
 
+    def at_the_frog(camera):
+        return float(measured(np.full(N, 0.03), camera)["contact_point_sd_mm"][N // 2])
+
     low, high = camera_at(MODEL, 0.0, 20.0), camera_at(MODEL, 0.0, 80.0)
     with_give = contact_sd(low), contact_sd(high)
     monkeypatch.setattr(hair, "GIVE_SD_MM", 0.0)
     without = contact_sd(low), contact_sd(high)
     more = [float(np.sqrt(max(a**2 - b**2, 0.0))) for a, b in zip(with_give, without, strict=True)]
+    plain = at_the_frog(low)
+    monkeypatch.undo()
+    assert at_the_frog(low) == pytest.approx(plain, rel=0.05), "at the frog it gives hardly"
     assert more[0] == pytest.approx(0.7 / np.tan(np.radians(20)), rel=0.4) and more[1] < 0.35

@@ -70,3 +70,29 @@ def test_short_bows_are_not_sure_where_the_turns_were_not_seen():
     assert hidden is None or not hidden.sure
     seen = found(0.1 + 0.5 * (place - 0.1) / 0.8)["short bows"]
     assert seen.sure, "as short, and seen to turn"
+
+
+def test_a_frog_is_not_surely_avoided_where_the_turns_at_it_were_not_seen():
+    t, place = steady(8.0)
+    away = 0.3 + 0.6 * (place - 0.1) / 0.8
+
+    def found(values):
+        series = series_from(t, values)
+        strokes = find_strokes(series)
+        use = bow_use(series, strokes, hair_mm=645.0)["all"]
+        return {f.kind: f for f in use_findings(strokes, use, None, USUAL)}.get("avoids the frog")
+
+    assert found(away).sure and found(away).value == pytest.approx(30, abs=2)
+    # the last tenth of every bow before the frog is not seen: it may have gone there
+    lost = np.where(place < 0.3, np.nan, place)
+    assert found(lost) is None or not found(lost).sure
+
+
+def test_how_short_bows_are_is_known_as_well_as_their_places():
+    """Places known to 0.06 of the hair: the share of eight bows of 0.8 to 0.06 * sqrt(2 / 8) / 0.8."""
+    t, place = steady(8.0)
+    series = series_from(t, place)
+    series["bow_position_sd"][:] = 0.06
+    strokes = find_strokes(series)
+    use = bow_use(series, strokes, matched=match(read_exercise("D: 8 0.1-0.9"), strokes), hair_mm=645.0)["all"]
+    assert use.figures["share_to_plan"].sd == pytest.approx(0.06 * np.sqrt(2 / 8) / 0.8, rel=0.1)

@@ -113,11 +113,7 @@ def _with_head(costs: Array, line: Candidate, evidence: Array, zero: int, depth:
     gone = np.cumsum(np.where(line.room[part] > _plainly(line), np.maximum(-evidence[part], 0.0), 0.0))
     lost = np.minimum(0.35 * np.abs(gone - gone[int(costs.argmin())]), MOST_FRAME_COST)
     costs = (1.0 - shown) * costs + shown * np.minimum(costs, HEAD_SHOWN + lost)
-    # what comes after a head that shows is not hair
-    passed = np.zeros(len(costs))
-    for back in range(HEAD_SAMPLES, MOST_HEAD_SAMPLES + 1):
-        passed[back:] = np.maximum(passed[back:], shown[:-back])
-    return np.asarray(np.minimum(costs + NO_HEAD * (1.0 - shown) * np.maximum(certain, passed), MOST_FRAME_COST))
+    return np.asarray(np.minimum(costs + NO_HEAD * (1.0 - shown) * certain, MOST_FRAME_COST))
 
 
 def no_head_there(line: Candidate, at: int, depth: float) -> bool:
@@ -143,15 +139,20 @@ def _shown(lines: Mapping[int, Candidate], costs: Array, path: Array, zeros: Arr
     return share, float(np.median(depths)) if len(depths) >= FEWEST_FRAMES else depth
 
 
+def believed(rough: float, smooth: float, against: float, share: float) -> bool:
+    """Whether heads are what they seem: the ends then move more like a bow's (``smooth`` for ``rough``), by so much that it outweighs what
+    a frame's hair has ``against`` them; or they show in nearly every frame in which they would (``share``), and the hair has little
+    against them."""
+    smoother = smooth < SMOOTHER * rough and rough - smooth > LEAST_SMOOTHER + against / MOST_FRAME_COST
+    return smoother or (against < LITTLE_AGAINST and share >= ALWAYS)
+
+
 def path_by_heads(
     lines: Mapping[int, Candidate], evidences: Mapping[int, Array], plain: Array, path: Array, zeros: Array, limits: Array, easy: float,
     heads: Mapping[int, float], *, length: float, rate_hz: float,
 ) -> tuple[Array, Array, float]:  # fmt: skip
     """The path (n,), the costs (n, m) and by how much heads are darker than hair, with the bow's dark head as a second witness; as they
-    are, and 0, where no head is believed.
-
-    It is believed if the ends then move more like a bow's, by so much that it outweighs what the hair has against them; or if it shows
-    wherever it would and the hair has little against it.
+    are, and 0, where no head is ``believed``.
     """
     every = np.arange(len(path))
     rough = roughness(sorted(lines), plain, path, limits, length=length, rate_hz=rate_hz)
@@ -164,9 +165,7 @@ def path_by_heads(
         other = best_path(told, easy)
         smooth = roughness(sorted(lines), told, other, limits, length=length, rate_hz=rate_hz)
         against = float(np.mean(plain[every, other] - plain[every, path]))
-        smoother = smooth < SMOOTHER * rough and rough - smooth > LEAST_SMOOTHER + against / MOST_FRAME_COST
         share, own_depth = _shown(lines, told, other, zeros, limits, depth)
-        shows = against < LITTLE_AGAINST and share >= ALWAYS
-        if smooth < best and (smoother or shows):
+        if smooth < best and believed(rough, smooth, against, share):
             best, out = smooth, (other, told, own_depth)
     return out
