@@ -58,6 +58,9 @@ def test_where_a_head_would_show_and_does_not_the_hair_was_lost():
     assert no_head_there(strip(192, 190, dark=0.0), 190, 80.0), "hair that ends where the wall begins, without a head"
     assert not no_head_there(strip(190, 190, dark=80.0), 190, 80.0), "with one"
     assert not no_head_there(strip(150, 250, dark=0.0), 150, 80.0), "before what is nearly as dark as a head nothing can be said"
+    brighter = strip(192, 150, dark=0.0)
+    brighter.strip[150:192] = -15.0
+    assert not no_head_there(brighter, 192, 80.0), "nor before what is brighter than hair"
 
 
 def test_a_head_is_as_long_as_a_head_and_begins_where_the_hair_ends():
