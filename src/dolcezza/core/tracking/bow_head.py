@@ -119,7 +119,7 @@ def _with_head(costs: Array, line: Candidate, evidence: Array, zero: int, depth:
 def no_head_there(line: Candidate, at: int, depth: float) -> bool:
     """Whether a head would show for certain if the hair ended at sample ``at``, and does not: the hair was lost there.
 
-    Not before what is brighter than hair: there the hair itself is dark, and a head begins where nothing brighter was.
+    Not before what is brighter than hair: there the hair itself is dark, and a head hardly darker.
     """
     shown, certain = (v.max() for v in _head_shows(line, slice(max(0, at - MOST_HEAD_SAMPLES), at + BESIDE_SAMPLES + 1), depth, MOST_DARK))
     before = line.strip[max(0, at - USUAL_HEAD_SAMPLES) : at].astype(np.float32)
