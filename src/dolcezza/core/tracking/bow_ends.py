@@ -15,7 +15,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
 from dolcezza.core.tracking.bow_head import ENOUGH_ROOM, no_head_there, path_by_heads
-from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, best_path, near_path
+from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, near_path
 
 HAND_GAP_COST = 0.2
 """Hair is likely to come out again beyond the fingers near the frog: a gap there costs less than elsewhere."""
@@ -164,7 +164,7 @@ def hair_ends_along(
         ahead = _reached(evidences[k][zero:])
         limits[k], zeros[k] = min(len(ahead), reach), zero
         costs[k] = MOST_FRAME_COST
-        costs[k, : limits[k]] = np.minimum(0.35 * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)
+        costs[k, : limits[k]] = np.minimum(SAMPLE_COST * (ahead.max() - ahead[: limits[k]]), MOST_FRAME_COST)
         if heads and k in heads:
             column = int(np.clip(round((heads[k] - line.strip_start) / step) - zero - 1, 0, reach - 1))
             costs[k] = SET_COST * np.minimum(np.abs(np.arange(reach) - column), 3.0)

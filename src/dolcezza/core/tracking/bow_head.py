@@ -13,7 +13,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
-from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, best_path, near_path, roughness
+from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, near_path, roughness
 
 ENOUGH_ROOM = 20.0
 """Grey levels of possible contrast from which the hair alone decides."""
@@ -111,7 +111,7 @@ def _with_head(costs: Array, line: Candidate, evidence: Array, zero: int, depth:
     shown, certain = _head_shows(line, part, depth)
     # hair that could be seen there and is not has ended before, head or no head
     gone = np.cumsum(np.where(line.room[part] > _plainly(line), np.maximum(-evidence[part], 0.0), 0.0))
-    lost = np.minimum(0.35 * np.abs(gone - gone[int(costs.argmin())]), MOST_FRAME_COST)
+    lost = np.minimum(SAMPLE_COST * np.abs(gone - gone[int(costs.argmin())]), MOST_FRAME_COST)
     costs = (1.0 - shown) * costs + shown * np.minimum(costs, HEAD_SHOWN + lost)
     return np.asarray(np.minimum(costs + NO_HEAD * (1.0 - shown) * certain, MOST_FRAME_COST))
 

@@ -10,6 +10,8 @@ from dolcezza.core.base.arrays import Array
 
 MOST_FRAME_COST = 10.0
 """What one frame may weigh against its neighbours: a burst of frames that lose the head must not drag it along."""
+SAMPLE_COST = 0.35
+"""What a sample of hair that is not there, or is and should not be, weighs against an end."""
 JUMP_COST = 25.0
 """What a leap to any other place costs: a bow taken off and set down elsewhere between two frames."""
 PATH_GATE = 8
