@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
@@ -48,6 +50,16 @@ def strings_off(camera: Camera) -> float:
     along = np.gradient(true, axis=1)
     across = np.stack([-along[..., 1], along[..., 0]], -1) / np.linalg.norm(along, axis=-1, keepdims=True)
     return float(np.abs(np.einsum("sni,sni->sn", got - true, across)).mean())
+
+
+@pytest.mark.parametrize("wide", [480, 640, 848, 960, 1280, 1440, 1920])
+def test_strings_are_looked_for_in_pictures_of_any_size_and_from_any_distance(wide):
+    size = (wide, wide * 9 // 16)
+    for share in np.linspace(0.5, 1.5, 11):
+        view = replace(camera_at(MODEL, -15, 38, focal=0.98 * wide * share), center=(size[0] / 2, size[1] / 2))
+        fit = fit_landmarks(MODEL, {n: tuple(view.project(MODEL.landmarks[n])) for n in LANDMARK_NAMES}, size)
+        empty = np.full((size[1], size[0]), 90, np.uint8)
+        assert see_strings(MODEL, fit, empty, np.zeros(2), scale_px=wide / 1280) == []
 
 
 def test_the_clean_picture_has_no_bow():

@@ -110,12 +110,12 @@ def see_strings(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner
 
 def _ridges(picture: Array, xy: Array, normal: Array, shift: Array, width: float) -> Array:
     """By how much each place (string, sample, shift) is brighter than both its sides at ``width`` px."""
-    wide = np.arange(shift[0] - width, shift[-1] + width + PROFILE_STEP, PROFILE_STEP)
+    step, n = round(width / PROFILE_STEP), len(shift)
+    wide = shift[0] + PROFILE_STEP * np.arange(-step, n + step)
     at = (xy[:, :, None] + normal[:, :, None] * wide[None, None, :, None] - 0.5).astype(np.float32)
     flat = at.reshape(at.shape[0] * at.shape[1], -1, 2)
     profile = cv2.remap(picture, flat[..., 0], flat[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     smooth = cv2.GaussianBlur(profile, (0, 0), sigmaX=0.5 / PROFILE_STEP, sigmaY=0.1)
-    step, n = round(width / PROFILE_STEP), len(shift)
     middle = smooth[:, step : step + n]
     sides = np.maximum(smooth[:, :n], smooth[:, 2 * step : 2 * step + n])
     return (middle - sides).reshape(at.shape[0], at.shape[1], n)
