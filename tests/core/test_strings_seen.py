@@ -57,7 +57,7 @@ def test_strings_are_looked_for_in_pictures_of_any_size_and_from_any_distance(wi
     size = (wide, wide * 9 // 16)
     for share in np.linspace(0.5, 1.5, 11):
         view = replace(camera_at(MODEL, -15, 38, focal=0.98 * wide * share), center=(size[0] / 2, size[1] / 2))
-        fit = fit_landmarks(MODEL, {n: tuple(view.project(MODEL.landmarks[n])) for n in LANDMARK_NAMES}, size)
+        fit = fit_landmarks(MODEL, {n: tuple(view.project(MODEL.landmarks[n])) for n in LANDMARK_NAMES}, size=size)
         empty = np.full((size[1], size[0]), 90, np.uint8)
         assert see_strings(MODEL, fit, empty, np.zeros(2), scale_px=wide / 1280) == []
 
