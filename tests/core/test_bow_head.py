@@ -123,7 +123,7 @@ def test_a_bow_neither_leaps_nor_sticks():
     free, limits = np.zeros((30, 500)), np.full(30, 500)
 
     def rough(path):
-        return roughness(range(30), _only(free, path), path, limits, length=250.0, rate_hz=25.0)
+        return roughness(range(30), _only(free, path), path, limits, length=250.0, t_s=np.arange(30) / 25.0)
 
     even = np.arange(30) * 5 + 100
     assert rough(even) == pytest.approx(0.0)
@@ -132,6 +132,18 @@ def test_a_bow_neither_leaps_nor_sticks():
     leaping = even.copy()
     leaping[10] += 100
     assert rough(leaping) == pytest.approx(3 * 4.0 / 28)
+
+
+def test_a_bow_that_goes_evenly_is_smooth_though_frames_are_missing():
+    kept = np.array([k for k in range(60) if k % 7 not in (2, 3, 5)])
+    free, limits = np.zeros((len(kept), 500)), np.full(len(kept), 500)
+
+    def rough(path):
+        return roughness(range(len(kept)), _only(free, path), path, limits, length=250.0, t_s=kept / 25.0)
+
+    assert rough(100 + 5 * kept) == pytest.approx(0.0, abs=1e-9)
+    assert rough(100 + 5 * kept + 40 * (np.arange(len(kept)) % 2)) > 1.0
+    assert roughness([], free[:2], np.zeros(2, int), limits[:2], length=250.0, t_s=np.array([0.0, 0.04])) == 0.0
 
 
 def _only(costs: np.ndarray, path: np.ndarray) -> np.ndarray:

@@ -87,6 +87,22 @@ def test_smoothing_bridges_frames_without_a_head_and_takes_out_noise():
     assert np.linalg.eigvalsh(covariance).min() > 0
 
 
+def test_smoothing_does_not_bend_a_bow_between_frames_that_are_missing():
+    """A bow that is drawn evenly stays where it is, though a third of its frames is missing and its ends say little: by numbers of frames
+    it would seem to be accelerated at each gap."""
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -20, 35)
+    t = np.array([k for k in range(60) if k % 7 not in (2, 3, 5)]) / 30
+    n = len(t)
+    truth = np.column_stack([np.full(n, 30.0), np.zeros(n), np.full(n, model.string_planes[2]), 0.05 + 0.45 * t])
+    lines = seen_lines(model, camera, truth, 2, rng=np.random.default_rng(2), end_noise=0.0)
+    hidden = np.where(np.arange(n) % 3 > 0, np.nan, lines.head)
+    lines = replace(lines, head=hidden, frog=np.full(n, np.nan))
+    alone = solve_string(model, lines, poses(camera, n), 2, scale_px=1.0)
+    together, _ = smooth_bow(model, lines, poses(camera, n), np.full(n, 2), alone.params, t, scale_px=1.0)
+    assert np.abs(together[:, 3] - truth[:, 3]).max() < 0.006
+
+
 def test_our_pinhole_agrees_with_opencv():
     """Outside check: cv2.projectPoints (OpenCV, reference library)."""
     model = InstrumentModel(instrument("violin 4/4"))

@@ -38,7 +38,7 @@ from dolcezza.core.pipeline.find_instrument import (
 )  # fmt: skip
 from dolcezza.core.pipeline.fit_file import fit_from_dict, fit_to_dict
 from dolcezza.core.pipeline.landmark_pass import LandmarkPass, seen_in_frame
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 SIZE = (1280, 720)
 MODEL = InstrumentModel(instrument("violin 4/4"))
@@ -205,7 +205,7 @@ def test_rendered_takes_are_found_by_themselves(stem, name):
     """Takes rendered by another program than the one the net learnt from: bridge and fingerboard within some pixels."""
     from dolcezza.services.analysis import find_landmarks
 
-    fit = finish(find_landmarks(demo_video(stem), name))
+    fit = finish(find_landmarks(take_video(stem), name))
     assert fit.handed == "right"
     truth = np.load(TRUTH / f"{stem}.truth.npz")
     model = InstrumentModel(instrument(name))

@@ -57,6 +57,14 @@ def test_what_is_seen_rightly_is_left_alone():
     assert likeliest_place(lines, LENGTH, None, times(60)) == pytest.approx(WAY, abs=0.03)
 
 
+def test_a_bow_goes_on_while_no_frame_is_taken():
+    """Half of the frames missing, here and there: what is seen of the bow is right, and stays so."""
+    kept = np.flatnonzero(np.random.default_rng(5).random(60) < 0.5)
+    quick = 0.5 - 0.4 * np.cos(2 * np.pi * np.arange(60) / 20)
+    lines = drawn(quick[kept])
+    assert likeliest_place(lines, LENGTH[kept], None, times(60)[kept]) == pytest.approx(quick[kept], abs=0.06)
+
+
 def test_a_head_behind_the_left_hand_lies_farther_on_and_the_frog_tells_the_place():
     """The left hand ends what is seen 60 px beyond the string, wherever the bow is."""
     lines = drawn(WAY)

@@ -11,7 +11,7 @@ from dolcezza.core.base.errors import MediaError
 from dolcezza.core.media.audio import read_sound
 from dolcezza.core.media.probe import fingerprint, probe
 from dolcezza.core.media.video import FrameStore, read_frames
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 
 def square_at(image: np.ndarray) -> float:
@@ -72,7 +72,7 @@ def test_sound_comes_at_the_asked_rate(film):
 
 
 def test_the_demo_takes_are_what_they_say():
-    info = probe(demo_video("dev-straight"))
+    info = probe(take_video("dev-straight"))
     assert info.size == (1280, 720)
     assert info.frame_rate == pytest.approx(30)
     assert info.duration_s == pytest.approx(10.47, abs=0.1)
@@ -123,7 +123,7 @@ def test_a_missing_file_a_folder_a_sound_and_a_still(tmp_path):
 
 
 def test_a_file_cut_off_in_the_middle(tmp_path):
-    whole = demo_video("demo-a1").read_bytes()
+    whole = take_video("demo-a1").read_bytes()
     cut = tmp_path / "cut.mp4"
     cut.write_bytes(whole[: len(whole) // 2])
     try:

@@ -11,7 +11,7 @@ from dolcezza.core.media import video
 from dolcezza.core.media.skim import LONGEST_PX, Skim, skim
 from dolcezza.core.media.tempo import at_tempo
 from dolcezza.core.media.video import FrameStore, GaveUp, read_frames
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 RATE = 44_100
 
@@ -51,7 +51,7 @@ def test_frames_can_be_read_apart(film):
 
 
 def test_stepping_back_is_answered_from_what_was_decoded(monkeypatch):
-    store = FrameStore(demo_video("demo-a1"))
+    store = FrameStore(take_video("demo-a1"))
     try:
         there = {k: store.at(k / 30).image for k in range(60, 70)}
         monkeypatch.setattr(FrameStore, "_decode", lambda *_args: pytest.fail("decoded again"))
@@ -76,7 +76,7 @@ def test_every_frame_is_the_same_from_wherever_one_comes(film):
 
 
 def test_a_picture_no_longer_wanted_is_given_up():
-    store = FrameStore(demo_video("demo-a1"))
+    store = FrameStore(take_video("demo-a1"))
     try:
         with pytest.raises(GaveUp):
             store.at(4.0, lambda: True)

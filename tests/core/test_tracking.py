@@ -19,7 +19,7 @@ from dolcezza.core.tracking.bow_ends import _evidence, _reached, _stick_before_b
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
 from dolcezza.core.tracking.bow_space import bow_like
-from dolcezza.core.tracking.end_path import best_path
+from dolcezza.core.tracking.end_path import best_path, easy_steps
 from dolcezza.core.tracking.instrument import InstrumentFollower, KeyFrame, body_mask
 from tests_support import camera_at, seen_lines
 
@@ -219,6 +219,23 @@ def test_an_end_outside_the_picture_is_missing_not_guessed():
     got = hair_ends_along(chosen, scale_px=1.0)
     assert np.isnan(got.head).all()
     assert np.isfinite(got.frog).all()
+
+
+def test_a_bow_goes_farther_while_no_frame_is_taken():
+    """A bow of 3 samples a thirtieth of a second, before a wall that shines at 30 all the time: with frames missing here and there the
+    path goes on with the bow, and does not stay at the wall."""
+    kept = np.array([k for k in range(60) if k % 7 not in (2, 3, 5)])
+    t, place = kept / 30, 60 + 3 * kept
+    costs = np.full((len(kept), 300), 10.0)
+    rows = np.arange(len(kept))
+    costs[rows, place] = 0.0
+    costs[:, 30] = 2.0
+    with_times = best_path(costs, easy_steps(t, len(t), 2.0), leap_cost=60.0)
+    assert (with_times == place).all()
+    assert (best_path(costs, 2.0, leap_cost=60.0) == 30).all(), "by number of frames it would"
+    assert easy_steps(t, len(t), 2.0)[:3] == pytest.approx([2.0, 6.0, 4.0])
+    assert easy_steps(None, 4, 2.0) == pytest.approx([2.0, 2.0, 2.0])
+    assert easy_steps(np.arange(4) / 60, 4, 2.0) == pytest.approx([2.0, 2.0, 2.0])
 
 
 def test_thebest_path_is_the_cheapest():

@@ -151,7 +151,7 @@ def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_
     if certain is not None and certain.any():
         told[certain] = -0.5 * ((PLACES - (1 - lines.head / length_px)[certain, None]) / END_SD) ** 2 / ALIKE
     seen = np.isfinite(lines.point[:, 0]) & np.isfinite(length_px)
-    easy = BOWS_PER_S * float(np.median(np.diff(t_s))) / STEP if n > 1 else 1.0
+    easy = BOWS_PER_S * np.diff(t_s) / STEP
     path = best_path(-ALIKE * np.where(seen[:, None], told, 0.0), easy, LEAP_COST)
     return np.where(seen, PLACES[path], np.nan)
 

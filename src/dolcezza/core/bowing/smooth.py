@@ -52,22 +52,22 @@ def smooth_bow(
     params = np.where(np.isfinite(params), params, problem.prior_mean)
     if n < 5:
         return params, np.tile(np.diag([25.0, 25.0, 4.0, 0.01]), (n, 1, 1))
-    stiff = _dynamics(near, t_s)
+    stiff, parts = _dynamics(near, t_s), _bend_parts(t_s)
     damping = 1e-4
     residual = problem.residual(params)
     for _ in range(ROUNDS):
-        penalty = _yielding(stiff, params)
-        cost = _cost(problem, residual, params, penalty)
+        penalty = _yielding(stiff, params, parts)
+        cost = _cost(problem, residual, params, penalty, parts)
         weights = robust_weights(residual, problem.open_head)
         jac = problem.jacobian(params) * problem.weight[:, :, None]
         weighted = jac * weights[:, :4, None]
         blocks = np.einsum("nia,nib->nab", weighted, jac) + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
         gradient = np.einsum("nia,ni->na", weighted, residual[:, :4]) + residual[:, 4:] / problem.prior_sd
-        gradient += _bend_gradient(params, penalty)
-        band = _banded(blocks, penalty, damping)
+        gradient += _bend_gradient(params, penalty, parts)
+        band = _banded(blocks, penalty, parts, damping)
         trial = params - scipy.linalg.solveh_banded(band, gradient.ravel()).reshape(n, 4)
         trial_residual = problem.residual(trial)
-        trial_cost = _cost(problem, trial_residual, trial, penalty)
+        trial_cost = _cost(problem, trial_residual, trial, penalty, parts)
         if trial_cost < cost:
             done = cost - trial_cost < 1e-5 * cost
             params, residual, cost, damping = trial, trial_residual, trial_cost, max(damping * 0.2, 1e-8)
@@ -118,47 +118,58 @@ def _dynamics(near: Array, t_s: Array) -> Array:
     return np.asarray(1 / sd**2)
 
 
-def _yielding(stiff: Array, params: Array) -> Array:
+def _bend_parts(t_s: Array) -> Array:
+    """What each of three frames has in the second difference (n - 2, 3) at ``t_s`` (n,): 1, -2, 1 where they come evenly, and where frames
+    are missing between them 0 for whatever moves evenly all the same."""
+    before, after = np.maximum(np.diff(t_s), 1e-3)[:-1], np.maximum(np.diff(t_s), 1e-3)[1:]
+    middle = 0.5 * (before + after)
+    return np.stack([middle / before, -middle / before - middle / after, middle / after], axis=1)
+
+
+def _yielding(stiff: Array, params: Array, parts: Array) -> Array:
     """The weights where a jump has broken them: a bow taken off and set down elsewhere, a change of string."""
-    return np.asarray(stiff / (1 + stiff * _bends(params) ** 2 / JUMP_SD**2))
+    return np.asarray(stiff / (1 + stiff * _bends(params, parts) ** 2 / JUMP_SD**2))
 
 
-def _bends(params: Array) -> Array:
-    return np.asarray(params[2:] - 2 * params[1:-1] + params[:-2])
+def _bends(params: Array, parts: Array) -> Array:
+    first, middle, last = parts.T[..., None]
+    return np.asarray(first * params[:-2] + middle * params[1:-1] + last * params[2:])
 
 
-def _cost(problem: BowProblem, residual: Array, params: Array, penalty: Array) -> float:
-    return float((residual**2 * robust_weights(residual, problem.open_head)).sum() + (penalty * _bends(params) ** 2).sum())
+def _cost(problem: BowProblem, residual: Array, params: Array, penalty: Array, parts: Array) -> float:
+    return float((residual**2 * robust_weights(residual, problem.open_head)).sum() + (penalty * _bends(params, parts) ** 2).sum())
 
 
-def _bend_gradient(params: Array, penalty: Array) -> Array:
-    pull = penalty * _bends(params)
+def _bend_gradient(params: Array, penalty: Array, parts: Array) -> Array:
+    pull = penalty * _bends(params, parts)
+    first, middle, last = parts.T[..., None]
     out = np.zeros_like(params)
-    out[2:] += pull
-    out[1:-1] -= 2 * pull
-    out[:-2] += pull
+    out[:-2] += first * pull
+    out[1:-1] += middle * pull
+    out[2:] += last * pull
     return out
 
 
-def _banded(blocks: Array, penalty: Array, damping: float) -> Array:
+def _banded(blocks: Array, penalty: Array, parts: Array, damping: float) -> Array:
     """Upper banded form (12, 4n) of frame blocks (n, 4, 4) plus the coupling of neighbours."""
     n = len(blocks)
     band = np.zeros((12, 4 * n))
     for a in range(4):
         for b in range(a, 4):
             band[11 - (b - a), b::4] = blocks[:, a, b]
+    first, middle, last = parts.T
     for j in range(4):
         w = penalty[:, j]
         own = np.zeros(n)
-        own[2:] += w
-        own[1:-1] += 4 * w
-        own[:-2] += w
+        own[:-2] += first**2 * w
+        own[1:-1] += middle**2 * w
+        own[2:] += last**2 * w
         band[11, j::4] += own
         one = np.zeros(n - 1)
-        one[1:] -= 2 * w
-        one[:-1] -= 2 * w
+        one[:-1] += first * middle * w
+        one[1:] += middle * last * w
         band[11 - 4, j + 4 :: 4] += one
-        band[11 - 8, j + 8 :: 4] += w
+        band[11 - 8, j + 8 :: 4] += first * last * w
     band[11] *= 1 + damping
     band[11] += 1e-9
     return band

@@ -95,8 +95,8 @@ def lines_with_hand(context: Context, seen: FramePass) -> BowLines:
 def lines_between_ends(context: Context, seen: FramePass, chosen: list[Candidate | None], *, dark_heads: bool = True) -> BowLines:
     """The chosen lines with their ends; heads where the hand has set them. ``dark_heads``: they are of hair, not of whole bows."""
     heads = heads_by_hand(context, seen, chosen)
-    rate_hz = 1.0 / float(np.median(np.diff(seen.times))) if len(seen.times) > 1 else 30.0
-    return lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px, heads=heads, rate_hz=rate_hz, dark_heads=dark_heads)
+    times = np.asarray(seen.times)
+    return lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px, heads=heads, t_s=times, dark_heads=dark_heads)
 
 
 def heads_set(context: Context, t_s: Array) -> Array:

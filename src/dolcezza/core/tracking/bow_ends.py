@@ -15,7 +15,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
 from dolcezza.core.tracking.bow_head import ENOUGH_ROOM, no_head_there, path_by_heads
-from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, near_path
+from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, easy_steps, near_path
 
 HAND_GAP_COST = 0.2
 """Hair is likely to come out again beyond the fingers near the frog: a gap there costs less than elsewhere."""
@@ -135,13 +135,13 @@ def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) ->
 
 
 def hair_ends_along(
-    chosen: list[Candidate | None], *, scale_px: float, heads: Mapping[int, float] | None = None, rate_hz: float = 30.0,
+    chosen: list[Candidate | None], *, scale_px: float, heads: Mapping[int, float] | None = None, t_s: Array | None = None,
     dark_heads: bool = True,
 ) -> HairEnds:  # fmt: skip
     """Frog end and head end of every frame. An end at the edge of the picture was not seen.
 
-    ``heads``: frames whose head is known, px along their line; the path to them pulls their neighbours along. ``rate_hz``: frames a second;
-    ``dark_heads``: the lines are of bright hair, of which a dark head stands out.
+    ``heads``: frames whose head is known, px along their line; the path to them pulls their neighbours along. ``t_s`` (n,) s: when each
+    frame was taken (None: thirty a second); ``dark_heads``: the lines are of bright hair, of which a dark head stands out.
     """
     n = len(chosen)
     inner, outer, head = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
@@ -171,12 +171,12 @@ def hair_ends_along(
             limits[k] = reach
         seen_to[k] = line.strip_start + step * len(line.strip)
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
-    easy = max(3.0, EASY_STEP_SHARE * float(np.median(spans)))
+    easy = easy_steps(t_s, n, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
     path = best_path(costs, easy)
     depth = 0.0
     if dark_heads:
         path, costs, depth = path_by_heads(
-            lines, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), rate_hz=rate_hz
+            lines, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), t_s=t_s
         )
     for k, line in lines.items():
         place = near_path(costs[k], int(path[k]), int(limits[k]))

@@ -152,14 +152,14 @@ def believed(rough: float, smooth: float, against: float, share: float) -> bool:
 
 
 def path_by_heads(
-    lines: Mapping[int, Candidate], evidences: Mapping[int, Array], plain: Array, path: Array, zeros: Array, limits: Array, easy: float,
-    heads: Mapping[int, float], *, length: float, rate_hz: float,
+    lines: Mapping[int, Candidate], evidences: Mapping[int, Array], plain: Array, path: Array, zeros: Array, limits: Array,
+    easy: Array | float, heads: Mapping[int, float], *, length: float, t_s: Array | None,
 ) -> tuple[Array, Array, float]:  # fmt: skip
     """The path (n,), the costs (n, m) and by how much heads are darker than hair, with the bow's dark head as a second witness; as they
     are, and 0, where no head is ``believed``.
     """
     every = np.arange(len(path))
-    rough = roughness(sorted(lines), plain, path, limits, length=length, rate_hz=rate_hz)
+    rough = roughness(sorted(lines), plain, path, limits, length=length, t_s=t_s)
     best, out = rough + HARDLY_ROUGHER, (path, plain, 0.0)
     for depth in _head_depths(lines, plain, zeros, limits):
         told = plain.copy()
@@ -167,7 +167,7 @@ def path_by_heads(
             if k not in heads:
                 told[k, : limits[k]] = _with_head(plain[k, : limits[k]], line, evidences[k], zeros[k], depth)
         other = best_path(told, easy)
-        smooth = roughness(sorted(lines), told, other, limits, length=length, rate_hz=rate_hz)
+        smooth = roughness(sorted(lines), told, other, limits, length=length, t_s=t_s)
         against = float(np.mean(plain[every, other] - plain[every, path]))
         share, own_depth = _shown(lines, told, other, zeros, limits, depth)
         if smooth < best and believed(rough, smooth, against, share):

@@ -110,20 +110,20 @@ def is_hair(chosen: list[Candidate | None]) -> bool:
 
 
 def lines_of(
-    chosen: list[Candidate | None], *, length_px: float, scale_px: float, heads: Mapping[int, float] | None = None, rate_hz: float = 30.0,
-    dark_heads: bool = True,
+    chosen: list[Candidate | None], *, length_px: float, scale_px: float, heads: Mapping[int, float] | None = None,
+    t_s: Array | None = None, dark_heads: bool = True,
 ) -> BowLines:  # fmt: skip
     """Collect the chosen candidates into arrays and find the ends of the hair on each.
 
     A frame's confidence falls with the contrast of its line against the take's usual one and with how little of the bow
-    is seen. ``heads``, ``rate_hz`` and ``dark_heads`` as in ``hair_ends_along``.
+    is seen. ``heads``, ``t_s`` and ``dark_heads`` as in ``hair_ends_along``.
     """
     n = len(chosen)
     point, direction, sd = np.full((n, 2), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan)
     edges = np.full((n, 2, 2), np.nan)
     confidence = np.zeros(n)
     full = float(np.percentile([c.score for c in chosen if c is not None] or [1.0], 75))
-    ends = hair_ends_along(chosen, scale_px=scale_px, heads=heads, rate_hz=rate_hz, dark_heads=dark_heads)
+    ends = hair_ends_along(chosen, scale_px=scale_px, heads=heads, t_s=t_s, dark_heads=dark_heads)
     until = np.where(np.isfinite(ends.head), ends.head, ends.seen_to)
     for k, c in enumerate(chosen):
         if c is None:

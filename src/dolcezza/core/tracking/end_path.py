@@ -23,18 +23,28 @@ APART_S, ACCELERATION, END_SAMPLES = 0.04, 12.0, 1.5
 of an end is known in one frame."""
 
 
-def best_path(costs: Array, easy: float, leap_cost: float = JUMP_COST) -> Array:
-    """Cheapest path (n,) of column numbers through costs (n, m); a step of ``easy`` columns costs a half, a leap to anywhere
-    ``leap_cost``."""
+def easy_steps(t_s: Array | None, n: int, usual: float, each_s: float = 1 / 30) -> Array:
+    """How many columns an end moves at no great cost from each of ``n`` frames to the next (n - 1,): ``usual``, which it does in
+    ``each_s``, and more in the longer while that no frame was taken. ``t_s`` (n,) s; None: frames come evenly."""
+    apart = np.full(max(n - 1, 0), each_s) if t_s is None else np.diff(t_s)
+    return np.asarray(usual * np.maximum(apart / each_s, 1.0))
+
+
+def best_path(costs: Array, easy: Array | float, leap_cost: float = JUMP_COST) -> Array:
+    """Cheapest path (n,) of column numbers through costs (n, m); a step of ``easy`` columns (the same for all, or (n - 1,)) costs a half,
+    a leap to anywhere ``leap_cost``."""
     n, m = costs.shape
-    window = int(min(m - 1, np.ceil(8 * easy)))
-    moves = np.arange(-window, window + 1)
-    price = 0.5 * (moves / easy) ** 2
+    steps = np.broadcast_to(np.asarray(easy, float), (max(n - 1, 0),))
     total = costs[0].copy()
     back = np.zeros((n, m), np.int32)
-    padded = np.full(m + 2 * window, np.inf)
     columns = np.arange(m)
+    window, price, padded, last = 0, np.zeros(1), total, -1.0
     for k in range(1, n):
+        if steps[k - 1] != last:
+            last = float(steps[k - 1])
+            window = int(min(m - 1, np.ceil(8 * last)))
+            price = 0.5 * (np.arange(-window, window + 1) / last) ** 2
+            padded = np.full(m + 2 * window, np.inf)
         padded[window : window + m] = total
         reach = np.lib.stride_tricks.sliding_window_view(padded, 2 * window + 1) + price
         best = reach.argmin(axis=1)
@@ -56,16 +66,24 @@ def near_path(costs: Array, path: int, limit: int) -> int:
     return low + int(costs[low : min(path + PATH_GATE + 1, limit)].argmin()) if low < limit else path
 
 
-def roughness(frames: Iterable[int], costs: Array, path: Array, limits: Array, *, length: float, rate_hz: float) -> float:
+def roughness(frames: Iterable[int], costs: Array, path: Array, limits: Array, *, length: float, t_s: Array | None) -> float:
     """How unlike a bow the ends along a path move: it neither leaps nor stands still from one moment to the next. 0 = evenly, at most 4.
 
-    ``length`` of the hair in samples. Half the square of the acceleration, in what bows are usually accelerated by, on the average.
+    ``length`` of the hair in samples, ``t_s`` (n,) s of the frames (None: thirty a second). Half the square of the acceleration, in what
+    bows are usually accelerated by, on the average.
     """
     seen = [k for k in frames if path[k] < limits[k] - PICTURE_EDGE_SAMPLES]
     place = np.full(len(path), np.nan)
     place[seen] = [near_path(costs[k], int(path[k]), int(limits[k])) for k in seen]
-    apart = max(1, round(APART_S * rate_hz))
-    bends = place[2 * apart :] - 2 * place[apart:-apart] + place[: -2 * apart]
-    bends = bends[np.isfinite(bends)]
-    usual = np.hypot(ACCELERATION * (apart / rate_hz) ** 2 * length, END_SAMPLES)
+    t = np.arange(len(path)) / 30 if t_s is None else t_s
+    ways = np.diff(t)
+    apart = max(1, round(APART_S / float(np.median(ways)))) if len(ways) else 1
+    if len(ways) < 2 * apart:
+        return 0.0
+    before, after = (np.convolve(ways, np.ones(apart), "valid")[part] for part in (slice(None, -apart), slice(apart, None)))
+    turned = (place[2 * apart :] - place[apart:-apart]) / after - (place[apart:-apart] - place[: -2 * apart]) / before
+    # as far as a bow that is accelerated all the while would be from where its speed takes it
+    while_s = 0.5 * (before + after)
+    known = np.isfinite(turned)
+    bends, usual = (turned * while_s)[known], np.hypot(ACCELERATION * while_s**2 * length, END_SAMPLES)[known]
     return float(np.minimum(0.5 * (bends / usual) ** 2, 4.0).mean()) if len(bends) >= FEWEST_BENDS else 0.0
