@@ -15,7 +15,8 @@ from scipy.sparse.linalg import spsolve
 from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.base.job import Progress, finish
 from dolcezza.core.base.known import Known, same
-from dolcezza.core.base.signals import derivative, fill_gaps, runs, smoothing_weight, whittaker
+from dolcezza.core.base.shake import shaking
+from dolcezza.core.base.signals import derivative, evenly, fill_gaps, runs, smoothing_weight, whittaker
 from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.reports.language import language
@@ -42,6 +43,34 @@ def test_whittaker_agrees_with_a_direct_sparse_solution():
     d = sparse.diags([1.0, -2.0, 1.0], [0, 1, 2], shape=(78, 80))
     direct = spsolve((sparse.diags(w + 1e-9) + lam * d.T @ d).tocsc(), w * y)
     assert np.abs(whittaker(y, w, lam) - direct).max() < 1e-6
+
+
+def test_uneven_samples_are_smoothed_as_even_ones_and_what_moves_evenly_stays():
+    """Outside check: the same minimum by scipy.sparse (reference library), the second differences divided by hand."""
+    rng = np.random.default_rng(4)
+    t = np.cumsum(rng.choice([0.04, 0.04, 0.08, 0.16], 60))
+    y, w, lam = rng.normal(size=60), rng.uniform(0.1, 1, 60), 5.0
+    gap = 0.5 * (t[2:] - t[:-2])
+    d = np.zeros((58, 60))
+    for k in range(58):
+        before, after = gap[k] / (t[k + 1] - t[k]), gap[k] / (t[k + 2] - t[k + 1])
+        d[k, k : k + 3] = before, -before - after, after
+    direct = np.linalg.solve(np.diag(w + 1e-9) + lam * d.T @ np.diag((np.median(gap) / gap) ** 4) @ d, w * y)
+    assert np.abs(whittaker(y, w, lam, t_s=t) - direct).max() < 1e-6
+    assert whittaker(3.0 * t - 1, np.ones(60), 1e6, t_s=t) == pytest.approx(3.0 * t - 1, abs=1e-6)
+    assert whittaker(y, w, lam, t_s=np.arange(60) / 25) == pytest.approx(whittaker(y, w, lam))
+
+
+def test_a_smooth_bow_does_not_shake_though_frames_are_missing():
+    kept = np.array([k for k in range(90) if k % 7 not in (2, 3, 5)])
+    t = kept / 60.0
+    smooth, shaken = 0.5 - 0.4 * np.cos(2 * np.pi * t / 3.0), 0.5 + 0.01 * np.sin(2 * np.pi * 7.0 * t)
+    even, shaking_one = evenly(t, smooth, shaken, rate_hz=60.0)
+    assert shaking(smooth, 60.0).size > 5 * shaking(even, 60.0).size, "by numbers of frames it would"
+    told = shaking(shaking_one, 60.0)
+    assert told.hz == pytest.approx(7.0, abs=1.0) and told.size == pytest.approx(0.01 / 2**0.5, rel=0.25)
+    same = smooth[:9]
+    assert evenly(np.arange(9) / 60.0, same, rate_hz=60.0)[0] is same
 
 
 def test_smoothing_weight_halves_the_cutoff_and_keeps_slow_movement():

@@ -152,7 +152,7 @@ def test_poses_are_steadied_and_lost_frames_bridged():
         followed.append(Followed(camera, 0.7, 0.3))
     for k in range(30, 34):
         followed[k] = Followed(VIEW, 0.0, np.inf)
-    steady = steady_poses(followed, MODEL.middle, rate_hz=30.0)
+    steady = steady_poses(followed, MODEL.middle, t_s=np.arange(len(followed)) / 30)
 
     def apart(rotations):
         return np.degrees([np.linalg.norm(cv2.Rodrigues(a @ b.T)[0]) for a, b in zip(rotations, true, strict=True)])
@@ -177,7 +177,7 @@ def test_a_trembling_hand_is_followed_and_noise_of_the_lean_is_not():
         far = 1 + rng.normal(0, 0.003)
         at = far * (rotation @ MODEL.middle + place)
         followed.append(Followed(Camera(cv2.Rodrigues(wobble)[0].ravel(), at - wobble @ MODEL.middle, VIEW.focal, VIEW.center), 0.7, 0.3))
-    steady = steady_poses(followed, MODEL.middle, rate_hz=30.0)
+    steady = steady_poses(followed, MODEL.middle, t_s=np.arange(len(followed)) / 30)
     seen = np.einsum("nij,j->ni", steady.rotation, MODEL.middle) + steady.translation
     should = np.array([r @ MODEL.middle + t for r, t in true])
     off_px = VIEW.focal * np.abs(seen[:, :2] / seen[:, 2:] - should[:, :2] / should[:, 2:])[5:-5]

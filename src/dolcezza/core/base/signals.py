@@ -7,11 +7,23 @@ import scipy
 
 from dolcezza.core.base.arrays import Array
 
+UNEVEN = 0.1
+"""Samples come evenly if none is off by more than this share of what they usually are apart."""
 
-def whittaker(values: Array, weights: Array, lam: float, order: int = 2) -> Array:
-    """Penalised smoothing of an evenly sampled series (Whittaker 1923; Eilers 2003, both from memory).
 
-    Minimises ``sum w (y - z)^2 + lam * sum (difference of ``order`` of z)^2``. Missing values have weight 0.
+def bend_parts(t_s: Array) -> Array:
+    """What each of three neighbours has in the second difference (n - 2, 3) of a series at ``t_s`` (n,) s: 1, -2, 1 where they come evenly,
+    and where some are missing between them 0 for whatever moves evenly all the same."""
+    before, after = np.maximum(np.diff(t_s), 1e-3)[:-1], np.maximum(np.diff(t_s), 1e-3)[1:]
+    middle = 0.5 * (before + after)
+    return np.stack([middle / before, -middle / before - middle / after, middle / after], axis=1)
+
+
+def whittaker(values: Array, weights: Array, lam: float, *, t_s: Array | None = None) -> Array:
+    """Penalised smoothing (Whittaker 1923; Eilers 2003, both from memory).
+
+    Minimises ``sum w (y - z)^2 + lam * sum (second difference of z)^2``. Missing values have weight 0. Where samples do not come evenly
+    (``t_s`` (n,) s) ``lam`` is that of samples as far apart as they usually are, and what accelerates alike costs alike.
     Args: values (n,), weights (n,) >= 0, lam > 0. Returns (n,). A series without any weight comes back all NaN.
     """
     n = len(values)
@@ -19,18 +31,27 @@ def whittaker(values: Array, weights: Array, lam: float, order: int = 2) -> Arra
     y = np.where(w > 0, values, 0.0)
     if n == 0 or not (w > 0).any():
         return np.full(n, np.nan)
-    if n <= order + 1:
+    if n <= 3:
         return np.full(n, float(np.average(y, weights=w)))
-    d = np.array([1.0])
-    for _ in range(order):
-        d = np.convolve(d, [1.0, -1.0])
-    band = np.zeros((order + 1, n))
-    for k in range(order + 1):
-        for i in range(order + 1 - k):
-            c = lam * d[i] * d[i + k]
-            band[order - k, i + k : i + k + n - order] += c
-    band[order] += w + 1e-9
+    t = np.arange(n, dtype=float) if t_s is None else np.asarray(t_s, float)
+    gap = np.maximum(0.5 * (t[2:] - t[:-2]), 1e-3)
+    cost = lam * (np.median(gap) / gap) ** 4
+    parts = bend_parts(t)
+    band = np.zeros((3, n))
+    for i in range(3):
+        for j in range(i, 3):
+            band[2 - (j - i), j : j + n - 2] += cost * parts[:, i] * parts[:, j]
+    band[2] += w + 1e-9
     return np.asarray(scipy.linalg.solveh_banded(band, w * y))
+
+
+def evenly(t_s: Array, *series: Array, rate_hz: float) -> tuple[Array, ...]:
+    """Series (n,) at ``t_s`` (n,) s as if their samples had come evenly, ``rate_hz`` a second; what did come evenly is left as it is."""
+    step = 1 / rate_hz
+    if len(t_s) < 2 or np.abs(np.diff(t_s) - step).max() <= UNEVEN * step:
+        return series
+    even = np.arange(t_s[0], t_s[-1] + 0.01 * step, step)
+    return tuple(np.interp(even, t_s, v) for v in series)
 
 
 def smoothing_weight(cutoff_hz: float, rate_hz: float) -> float:

@@ -11,7 +11,7 @@ import numpy as np
 import scipy
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.signals import fill_gaps
+from dolcezza.core.base.signals import bend_parts, fill_gaps
 from dolcezza.core.bowing.solve import BowProblem, robust_weights
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
@@ -52,7 +52,7 @@ def smooth_bow(
     params = np.where(np.isfinite(params), params, problem.prior_mean)
     if n < 5:
         return params, np.tile(np.diag([25.0, 25.0, 4.0, 0.01]), (n, 1, 1))
-    stiff, parts = _dynamics(near, t_s), _bend_parts(t_s)
+    stiff, parts = _dynamics(near, t_s), bend_parts(t_s)
     damping = 1e-4
     residual = problem.residual(params)
     for _ in range(ROUNDS):
@@ -116,14 +116,6 @@ def _dynamics(near: Array, t_s: Array) -> Array:
     sd = ACCELERATION_SD[None, :] * gap[:, None] ** 2
     sd[near[1:-1], 2] *= CHANGE_FREEDOM
     return np.asarray(1 / sd**2)
-
-
-def _bend_parts(t_s: Array) -> Array:
-    """What each of three frames has in the second difference (n - 2, 3) at ``t_s`` (n,): 1, -2, 1 where they come evenly, and where frames
-    are missing between them 0 for whatever moves evenly all the same."""
-    before, after = np.maximum(np.diff(t_s), 1e-3)[:-1], np.maximum(np.diff(t_s), 1e-3)[1:]
-    middle = 0.5 * (before + after)
-    return np.stack([middle / before, -middle / before - middle / after, middle / after], axis=1)
 
 
 def _yielding(stiff: Array, params: Array, parts: Array) -> Array:

@@ -137,7 +137,7 @@ def measure_take(
     landmark_fit = moments[0][1]
     context = replace(context, length_px=_length_px(context.model, landmark_fit))
     t_s = np.array(seen.times)
-    poses = steady_poses(seen.followed, context.model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
+    poses = steady_poses(seen.followed, context.model.middle, t_s=t_s)
     lines, said_of_bow = yield from _bow_lines(context, seen, poses)
     notes += [*said_of_bow, *said_of_sound]
     looks, said_of_body = body.seen()

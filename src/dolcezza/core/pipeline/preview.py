@@ -68,7 +68,7 @@ class Preview:
         context = self._context
         chosen = choose(seen.candidates[first:last], length_px=context.length_px)
         lines = lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px, t_s=t_s)
-        poses = steady_poses(followed, context.model.middle, rate_hz=1.0 / float(np.median(np.diff(t_s))))
+        poses = steady_poses(followed, context.model.middle, t_s=t_s)
         sure = np.array([f.confidence for f in followed])
         own = np.array([f.in_body for f in followed])
         lean = np.zeros(len(context.spec.strings))

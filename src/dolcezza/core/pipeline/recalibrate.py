@@ -88,7 +88,7 @@ def _followed_anew(context: Context, cache: MeasurementCache, t_s: float) -> tup
     rows = rows_near(cache, t_s, LANDMARK_REACH_S)
     part = cache.part(rows)
     seen = _looked_at_from(context, cache, rows, t_s)
-    new = steady_poses(seen.followed, model.middle, rate_hz=1.0 / float(np.median(np.diff(part.t_s))))
+    new = steady_poses(seen.followed, model.middle, t_s=part.t_s)
     sure = np.array([f.confidence for f in seen.followed])
     share = np.clip((LANDMARK_REACH_S - np.abs(part.t_s - t_s)) / LANDMARK_BLEND_S, 0.0, 1.0)
     share = np.where(sure <= 0, 0.0, np.where(part.instrument_confidence <= 0, 1.0, share))

@@ -13,7 +13,7 @@ from dolcezza.core.arm.joint_contributions import JOINTS, shares_of
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.known import Known
 from dolcezza.core.base.shake import shaking
-from dolcezza.core.base.signals import derivative
+from dolcezza.core.base.signals import derivative, evenly
 from dolcezza.core.base.smoothness import log_dimensionless_jerk, spectral_arc_length
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
@@ -246,7 +246,10 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
     pace = derivative(series["bow_position"], t)
     known = np.isfinite(pace) & np.isfinite(speed) & (np.abs(pace) > 0.05)
     hair_mm = 10.0 * float(np.median(speed[known] / pace[known])) if known.any() else math.nan
-    along, about = (shaking(series[name][inner], series.rate_hz) for name in ("bow_position", "inclination_deg"))
+    rate_hz = series.rate_hz
+    moved = evenly(t[inner], series["bow_position"][inner], series["inclination_deg"][inner], rate_hz=rate_hz)
+    along, about = (shaking(values, rate_hz) for values in moved)
+    (even_speed,) = evenly(t[whole], speed[whole], rate_hz=rate_hz)
     in_turns = _told_in_turns(series["bow_position_sd"][inner])
     told = {
         "shake_mm": hair_mm * along.size,
@@ -255,8 +258,8 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
         "bounce_deg": about.size,
         "bounce_hz": about.hz,
         "bounce_over_noise": about.over_noise,
-        "arc_length": spectral_arc_length(speed[whole], series.rate_hz),
-        "log_jerk": log_dimensionless_jerk(speed[whole], series.rate_hz),
+        "arc_length": spectral_arc_length(even_speed, rate_hz),
+        "log_jerk": log_dimensionless_jerk(even_speed, rate_hz),
     }
     return told | dict.fromkeys(("shake_mm", "shake_hz", "shake_over_noise"), math.nan) if in_turns else told
 
