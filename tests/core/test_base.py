@@ -61,16 +61,17 @@ def test_uneven_samples_are_smoothed_as_even_ones_and_what_moves_evenly_stays():
     assert whittaker(y, w, lam, t_s=np.arange(60) / 25) == pytest.approx(whittaker(y, w, lam))
 
 
-def test_a_smooth_bow_does_not_shake_though_frames_are_missing():
-    kept = np.array([k for k in range(90) if k % 7 not in (2, 3, 5)])
-    t = kept / 60.0
-    smooth, shaken = 0.5 - 0.4 * np.cos(2 * np.pi * t / 3.0), 0.5 + 0.01 * np.sin(2 * np.pi * 7.0 * t)
-    even, shaking_one = evenly(t, smooth, shaken, rate_hz=60.0)
-    assert shaking(smooth, 60.0).size > 5 * shaking(even, 60.0).size, "by numbers of frames it would"
-    told = shaking(shaking_one, 60.0)
-    assert told.hz == pytest.approx(7.0, abs=1.0) and told.size == pytest.approx(0.01 / 2**0.5, rel=0.25)
+@pytest.mark.parametrize("seed", range(4))
+def test_a_smooth_bow_does_not_shake_though_frames_are_missing(seed):
+    """Three of ten frames missing by chance: by numbers of frames a whole bow in two seconds would shake by 3 mm and more of its 650."""
+    t = np.flatnonzero(np.random.default_rng(seed).random(60) > 0.3) / 30.0
+    smooth, shaken = 0.5 - 0.4 * np.cos(2 * np.pi * t / 4.0), 0.5 + 0.01 * np.sin(2 * np.pi * 6.0 * t)
+    even, shaking_one = evenly(t, smooth, shaken, rate_hz=30.0)
+    assert shaking(smooth, 30.0).size > 0.003 and shaking(even, 30.0).size < 0.0002
+    told = shaking(shaking_one, 30.0)
+    assert told.hz == pytest.approx(6.0, abs=1.0) and 0.6 < told.size * 2**0.5 / 0.01 < 1.0, "what is between frames is only partly seen"
     same = smooth[:9]
-    assert evenly(np.arange(9) / 60.0, same, rate_hz=60.0)[0] is same
+    assert evenly(np.arange(9) / 30.0, same, rate_hz=30.0)[0] is same
 
 
 def test_smoothing_weight_halves_the_cutoff_and_keeps_slow_movement():
