@@ -116,6 +116,34 @@ def test_light_focus_and_bow_look_as_the_script_says():
         script_from_dict({**TWO, "take": {"bow_looks": "pink"}})
 
 
+def test_stickers_show_at_both_ends_of_the_bow_and_nowhere_else():
+    def seen(stickers):
+        script = script_from_dict({"phone": {"noise": 0.0, "sharpen": 0.0}, "room": {"calm": True}, **TWO, "take": {"stickers": stickers}})
+        return Studio(script), Studio(script).picture(45).astype(int)
+
+    (studio, with_them), (_, without) = seen(True), seen(False)
+    grip, phone = studio.moment(45).grip, studio.moment(45).phone
+    middles = [grip.frog + x * grip.along + 9.5 * grip.up for x in (-14.0, 1.013 * studio.bow.hair_length)]
+    frog, head = phone.see(np.array(middles))
+    rows, columns = np.nonzero(np.abs(with_them - without).max(axis=2) > 40)
+    at = np.stack([columns, rows], 1) + 0.5
+    near = [np.linalg.norm(at - end, axis=1) < 14 for end in (frog, head)]
+    assert near[1].sum() > 20 and (near[0] | near[1]).all()
+    red, green, blue = with_them[rows[near[1]], columns[near[1]]].mean(axis=0)
+    assert red > green + 40 and blue > green + 40
+
+
+def test_a_calm_room_is_painted_and_its_player_wears_plain_cloth():
+    def studio(calm):
+        return Studio(script_from_dict({"phone": {"width": 320, "height": 184}, "room": {"calm": calm}, **TWO}))
+
+    calm, any_room = studio(True), studio(False)
+    assert calm.background.shape == any_room.background.shape and not np.allclose(calm.background, any_room.background)
+    assert (calm.background.max(axis=2) > 0.005).mean() > 0.99, "walls and floor all round"
+    assert calm.clothes.trousers.texture is None and float(np.std(calm.clothes.shirt.texture)) < 0.15
+    assert calm.clothes.skin == any_room.clothes.skin, "the same player"
+
+
 def quick(**phone):
     """A quick bow filmed small and plainly: frame 12 is in its middle."""
     bows = [{"string": "A", "seconds": 0.5, "start": 0.1, "end": 0.9}]

@@ -7,12 +7,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.simulator.mesh import Material, Mesh, box, grid, tube
+from dolcezza.simulator.mesh import Material, Mesh, box, ellipsoid, grid, tube
+
+STICKER_MM = 10.0
+"""Radius of a sticker; it is wrapped about what it sticks to."""
 
 
 @dataclass(frozen=True)
 class MadeBow:
-    """One bow; lengths mm. ``camber``: how near the stick comes to the hair over its height at the ends; colours linear."""
+    """One bow; lengths mm. ``camber``: how near the stick comes to the hair over its height at the ends; colours linear. ``stickers``: on
+    frog and head, where there are any."""
 
     hair_length: float
     hair_width: float
@@ -25,6 +29,7 @@ class MadeBow:
     height: float = 19.0
     camber: float = 0.5
     thick: float = 1.0
+    stickers: tuple[tuple[float, float, float], tuple[float, float, float]] | None = None
 
     def meshes(self, frog: Array, along: Array, up: Array, *, pressed: float = 0.0, at: float = 0.5) -> list[Mesh]:
         """The bow with the hair's frog end at ``frog`` (3,), running ``along`` (3,), the stick on the side of ``up`` (3,) (unit vectors,
@@ -62,4 +67,6 @@ class MadeBow:
         pale = Material(self.plate, gloss=0.1, bias_mm=0.8)
         face = np.stack([place(np.array([1.0, 1.028]) * length, -5.0, 0.2), place(np.array([1.0, 1.028]) * length, 5.0, 0.2)])
         out.append(grid(face, pale))
+        for colour, x in zip(self.stickers or (), (-14.0, 1.013 * length), strict=False):
+            out.append(ellipsoid(place(x, 0.0, self.height / 2), STICKER_MM * np.eye(3), Material(colour, gloss=0.05, bias_mm=12.0)))
         return out

@@ -26,7 +26,7 @@ from dolcezza.simulator.motion import Motion, move
 from dolcezza.simulator.picture import Sensor, developed
 from dolcezza.simulator.player import Grip, Player, Posture
 from dolcezza.simulator.render import Light, render
-from dolcezza.simulator.room import Place, any_clothes, clutter, walls
+from dolcezza.simulator.room import Place, any_clothes, clutter, lesson_room, plain_clothes, walls
 from dolcezza.simulator.script import Script
 from dolcezza.simulator.sound import RATE_HZ, tone
 
@@ -36,6 +36,8 @@ ELBOW_STEP_DEG = 11.0
 PRESSED_MM = 2.0
 """So far a string presses the hair in, from memory."""
 DARK_HAIR = (0.03, 0.03, 0.03)
+STICKERS = ((0.05, 0.25, 0.8), (0.75, 0.06, 0.45))
+"""Colours of the stickers on frog and head, linear."""
 LAMP = (1.28, 1.0, 0.62)
 """How a warm lamp colours red, green and blue."""
 STEP_S, HUNT_S, HUNT_FOR_S = 1.7, 3.1, 0.5
@@ -70,9 +72,12 @@ class Studio:
     def bow(self) -> MadeBow:
         """The bow."""
         if self.script.bow_looks == "usual":
-            return MadeBow(self.script.spec.hair_length, self.script.spec.hair_width)
-        bow = any_bow(self.made, np.random.default_rng(self.script.seed + 2))
-        return bow if self.script.bow_looks == "any" else replace(bow, hair=DARK_HAIR)
+            bow = MadeBow(self.script.spec.hair_length, self.script.spec.hair_width)
+        else:
+            bow = any_bow(self.made, np.random.default_rng(self.script.seed + 2))
+        if self.script.bow_looks == "dark":
+            bow = replace(bow, hair=DARK_HAIR)
+        return replace(bow, stickers=STICKERS) if self.script.stickers else bow
 
     @cached_property
     def motion(self) -> Motion:
@@ -105,7 +110,9 @@ class Studio:
     @cached_property
     def clothes(self) -> Any:
         """The player's clothes."""
-        return replace(any_clothes(np.random.default_rng(self.script.player.seed + 3)), sleeves=self.script.player.sleeves)
+        rng = np.random.default_rng(self.script.player.seed + 3)
+        clothes = any_clothes(rng)
+        return replace(plain_clothes(clothes, rng) if self.script.calm else clothes, sleeves=self.script.player.sleeves)
 
     @cached_property
     def light(self) -> Light:
@@ -190,9 +197,11 @@ class Studio:
         joints = player.player.joints(player.grip)
         drop = min(float(joints[f"foot_{s}"] @ up) for s in "lr")
         place = Place(joints["hips"] + up * (drop - float(joints["hips"] @ up)), up, front, right)
-        meshes = [*walls(place, rng), *(clutter(place, rng) if self.script.clutter else [])]
+        around = (
+            [*walls(place, rng), *(clutter(place, rng) if self.script.clutter else [])] if not self.script.calm else lesson_room(place, rng)
+        )
         p = self.script.phone
-        return render(meshes, self.phone, (p.width, p.height), replace(self.light, shadow=False), finer=2)
+        return render(around, self.phone, (p.width, p.height), replace(self.light, shadow=False), finer=2)
 
     def meshes(self, moment: Moment) -> list[Mesh]:
         """Player, instrument and bow."""

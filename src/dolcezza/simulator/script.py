@@ -123,8 +123,9 @@ class SoundScript:
 
 @dataclass(frozen=True)
 class Script:
-    """One take. ``bow_looks``: "usual", "any" (by chance) or "dark" hair; ``differs``: true dimensions over the table's
-    (share), by name."""
+    """One take. The room has ``clutter`` and any pattern, or is a ``calm`` one to teach in, its player in plain cloth. ``bow_looks``:
+    "usual", "any" (by chance) or "dark" hair; ``stickers``: coloured ones on frog and head; ``differs``: true dimensions over the
+    table's (share), by name."""
 
     instrument: str = "violin 4/4"
     handed: str = "right"
@@ -133,7 +134,9 @@ class Script:
     lead_out_s: float = 0.6
     seed: int = 0
     clutter: bool = True
+    calm: bool = False
     bow_looks: str = "usual"
+    stickers: bool = False
     differs: dict[str, float] = field(default_factory=dict)
     player: PlayerScript = field(default_factory=PlayerScript)
     phone: PhoneScript = field(default_factory=PhoneScript)
@@ -165,7 +168,7 @@ def script_from_dict(data: dict[str, Any]) -> Script:
             raise ScriptError(f"The script has a part '{key}' that is not known.", f"Known: {', '.join(sorted(known))}.")
     take = _read(
         Script,
-        {**data.get("take", {}), **({"clutter": bool(data["room"]["clutter"])} if "clutter" in data.get("room", {}) else {})},
+        {**data.get("take", {}), **{name: bool(data["room"][name]) for name in ("clutter", "calm") if name in data.get("room", {})}},
         "take",
     )
     bows = tuple(_read(Bow, b, f"bow {k + 1}") for k, b in enumerate(_list(data, "bow")))

@@ -45,9 +45,7 @@ def pattern(kind: str, rng: np.random.Generator) -> Array:
         row = np.floor(y * 2 * n)
         share = ((np.mod(y * 2 * n, 1) < 0.12) | (np.mod(x * n + 0.5 * np.mod(row, 2), 1) < 0.06)).astype(float)
     elif kind == "planks":
-        row = np.floor(x * n)
-        tone = rng.uniform(0.55, 1.2, n)[row.astype(int) % n]
-        return np.asarray(clouds(rng, 0.1) * first * tone[..., None] * np.where(np.mod(x * n, 1) < 0.03, 0.4, 1.0)[..., None])
+        return planks(rng, n, first, unlike=0.35)
     elif kind == "weave":
         share = 0.5 + 0.5 * np.sin(2 * np.pi * x * 24) * np.sin(2 * np.pi * y * 24) * rng.uniform(0.2, 1)
         second = first * rng.uniform(0.5, 1.0)
@@ -67,6 +65,13 @@ def pattern(kind: str, rng: np.random.Generator) -> Array:
     else:
         return np.asarray((0.6 + 0.4 * np.mod(y * 3 * n, 1))[..., None] * first)
     return np.asarray((share[..., None] * second + (1 - share[..., None]) * first) * clouds(rng, 0.04))
+
+
+def planks(rng: np.random.Generator, n: int, colour: Array, *, unlike: float) -> Array:
+    """``n`` boards of one wood beside each other, each by up to ``unlike`` darker or lighter than the others, with dark gaps."""
+    x = np.mgrid[0:SIZE, 0:SIZE][1] / SIZE
+    tone = rng.uniform(0.9 - unlike, 0.85 + unlike, n)[np.floor(x * n).astype(int) % n]
+    return np.asarray(clouds(rng, 0.1) * colour * tone[..., None] * np.where(np.mod(x * n, 1) < 0.03, 0.4, 1.0)[..., None])
 
 
 def any_pattern(rng: np.random.Generator) -> Array:
