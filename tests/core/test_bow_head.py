@@ -50,7 +50,10 @@ def test_the_head_itself_is_no_hair_though_the_stick_goes_on_to_its_end():
     got = hair_ends_along([strip(e, 150, dark=80.0, stick=60.0) for e in ends], scale_px=1.0)
     assert np.abs(got.head - [along(e) for e in ends]).max() <= 3 * STEP
     plain = hair_ends_along([strip(e, 150, dark=0.0, stick=60.0) for e in ends], scale_px=1.0)
-    assert np.median(plain.head - [along(e) for e in ends]) >= (HEAD - 1) * STEP, "without a head the stick's end is taken for the hair's"
+    nose, before_wall = plain.head - [along(e) for e in ends], ends > 170
+    assert np.abs(nose[before_wall]).max() <= 0.5 * HEAD * STEP, "the stick goes on to the head's nose, and hair ends before it"
+    assert (plain.head_sd[before_wall] > np.abs(nose[before_wall])).all() and plain.head_sd[ends < 150].max() < 2.0
+    assert got.head_sd.max() < 2.0, "a head that is seen tells it as well as hair does"
 
 
 def test_where_a_head_would_show_and_does_not_the_hair_was_lost():

@@ -110,7 +110,7 @@ def believed_ends(
     """The lines without ends of the hair that cannot be: where the head was lost it lies farther on than was seen, and the frog is some
     fingers' breadth behind where hair is seen, or where the hand has it. Heads that the teacher has set (``by_hand`` (n,) bool) stand."""
     certain = np.zeros(len(t_s), bool) if by_hand is None else by_hand & np.isfinite(lines.head)
-    place = likeliest_place(lines, length_px, held, t_s, certain)
+    place = likeliest_place(lines, length_px, held, t_s, certain, scale_px=scale_px)
     by_head, by_frog = 1 - lines.head / length_px, -lines.frog / length_px
     # a head that is seen farther on than it can be comes from a string that was told too early or late, not from what covers hair
     lost = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD) & ~certain
@@ -135,7 +135,9 @@ def believed_ends(
     )
 
 
-def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, certain: Array | None = None) -> Array:
+def likeliest_place(
+    lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, certain: Array | None = None, *, scale_px: float = 1.0
+) -> Array:
     """Where the bow is in every frame (n,), as a share of the hair, by head, frog, hand and how bows move together; NaN where no hair is
     seen.
 
@@ -145,7 +147,9 @@ def likeliest_place(lines: BowLines, length_px: Array, held: HeldFrog | None, t_
     n = len(t_s)
     told = np.zeros((n, len(PLACES)))
     with np.errstate(invalid="ignore"):
-        told += _by_head(1 - lines.head / length_px) + _by_frog(-lines.frog / length_px)
+        told += _by_head(1 - lines.head / length_px, np.hypot(END_SD, lines.head_sd * scale_px / length_px)) + _by_frog(
+            -lines.frog / length_px
+        )
         if held is not None:
             told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
     if certain is not None and certain.any():
@@ -163,10 +167,10 @@ def _mixed(place: Array, sd: Array | float, elsewhere: float) -> Array:
     return _known(np.logaddexp(np.log(1 - elsewhere) + near, np.log(elsewhere)), place)
 
 
-def _by_head(place: Array) -> Array:
+def _by_head(place: Array, sd: Array) -> Array:
     """The same of the head's end: lost, it is seen before the head, so that the place seems nearer to the tip than it is."""
-    off = PLACES - place[:, None]
-    right = np.log(1 - OFTEN_LOST) - 0.5 * (off / END_SD) ** 2 - np.log(END_SD * np.sqrt(2 * np.pi))
+    off, sd = PLACES - place[:, None], sd[:, None]
+    right = np.log(1 - OFTEN_LOST) - 0.5 * (off / sd) ** 2 - np.log(sd * np.sqrt(2 * np.pi))
     return _known(np.logaddexp(right, np.log(np.where(off < 0, OFTEN_LOST, SELDOM_BEYOND))), place)
 
 

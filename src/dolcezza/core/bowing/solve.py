@@ -17,7 +17,6 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import (
     ANGLE_SD,
     HEAD_BIAS_PX,
-    HEAD_SD_PX,
     INCLINATION_SD,
     LINE_SD_PX,
 )
@@ -66,7 +65,7 @@ class BowProblem:
         seen = np.isfinite(lines.point[:, 0])
         weight[:, 0] = weight[:, 2] = np.where(seen, 1 / self.across_sd, 0)
         weight[:, 1] = np.where(np.isfinite(lines.frog), 1 / (lines.frog_sd * scale_px), 0)
-        weight[:, 3] = np.where(np.isfinite(self.head), 1 / (HEAD_SD_PX * scale_px), 0)
+        weight[:, 3] = np.where(np.isfinite(self.head), 1 / (lines.head_sd * scale_px), 0)
         self.weight = weight
 
     def see(self, params: Array, model: InstrumentModel | None = None, poses: Poses | None = None) -> Array:

@@ -205,7 +205,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         start_s=span.start_s, end_s=span.end_s, from_position=start, to_position=end, share_used=share,
         mean_speed_cm_s=_mean(np.abs(speed[np.isfinite(speed)])),
         peak_speed_cm_s=float(np.percentile(np.abs(speed[np.isfinite(speed)]), 98)) if np.isfinite(speed).any() else float("nan"),
-        evenness=float(1 / (1 + np.std(quick) / max(float(np.mean(quick)), 1e-6))) if len(quick) > 3 else float("nan"),
+        evenness=_evenness(quick, series["bow_position_sd"][at]),
         bow_angle_deg=_mean(angle), bow_angle_sd_deg=_usual(series["bow_angle_sd_deg"][at]),
         angle_start=_mean(angle[t[at] <= span.start_s + START_SHARE * length_s]),
         angle_frog=thirds["frog"], angle_middle=thirds["middle"], angle_tip=thirds["tip"], angle_slope=slope,
@@ -264,9 +264,16 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
     return told | dict.fromkeys(("shake_mm", "shake_hz", "shake_over_noise"), math.nan) if in_turns else told
 
 
+def _evenness(quick: Array, place_sd: Array) -> float:
+    """1 where the speeds (n,) of a stroke's middle are all alike; NaN where they may come from the telling, or are too few."""
+    if len(quick) <= 3 or _told_in_turns(place_sd):
+        return math.nan
+    return float(1 / (1 + np.std(quick) / max(float(np.mean(quick)), 1e-6)))
+
+
 def _told_in_turns(sd: Array) -> bool:
     """Whether the place on the bow is told now by one end of it and now by the other, so that its ± (n,) leaps: what
-    then shakes may be the telling."""
+    then shakes, or goes unevenly, may be the telling."""
     known = sd[np.isfinite(sd) & (sd > 0)]
     return len(known) > 2 * AT_ENDS + 1 and bool(np.abs(np.diff(np.log(known[AT_ENDS:-AT_ENDS]))).max() > LEAP_OF_SD)
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.camera.precision import HEAD_SD_PX
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
 from dolcezza.core.tracking.bow_head import ENOUGH_ROOM, no_head_there, path_by_heads
 from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, easy_steps, near_path
@@ -38,6 +39,11 @@ longer than the head's plate, or it does not pay."""
 SET_COST = 100.0
 """What it costs, for each sample beside it up to three, to miss a head that was set by hand."""
 FROG_SEEN_SD_PX = 7.0
+BY_STICK_SAMPLES = (2, 14)
+"""Where hair could not have been seen just before its end (samples of a strip), the stick alone has told it."""
+HEAD_SHARE, HEAD_SHARE_SD = 0.025, 0.02
+"""The stick ends with the head's nose, so much beyond the hair (share of its length: 16 mm of 650), and before a wall that is blown out
+it is seen to end so much earlier or later."""
 
 
 def _stick_before_bright(lines: Mapping[int, Candidate]) -> float:
@@ -77,13 +83,15 @@ class HairEnds:
     """Ends of the hair in every frame, px along the line from its crossing, NaN = not found; n frames.
 
     ``frog_sd`` (n,) px at 1280: small where hair was seen beyond the fingers or all the way, larger where the part behind
-    the fingers was filled in from other frames. ``seen_to`` (n,): how far the line could be seen towards the head (px).
+    the fingers was filled in from other frames. ``head_sd`` (n,) px at 1280: larger where the stick alone has told the end.
+    ``seen_to`` (n,): how far the line could be seen towards the head (px).
     ``beyond`` (n,) px: hair was seen up to there and lost, at the picture's edge or before what hides it, and ends beyond (NaN: not so).
     """
 
     frog: Array
     frog_sd: Array
     head: Array
+    head_sd: Array
     seen_to: Array
     beyond: Array
 
@@ -113,6 +121,12 @@ def _before_plate(evidence: Array, place: int) -> int:
     while beyond + 1 < len(back) and back[beyond + 1] < 0:
         beyond += 1
     return place - beyond - 1
+
+
+def _by_stick(line: Candidate, place: int) -> bool:
+    """Whether the stick alone has told that hair ends at the sample ``place``: hair could not have been seen there."""
+    near = line.room[max(0, place - BY_STICK_SAMPLES[1]) : max(1, place - BY_STICK_SAMPLES[0])]
+    return bool(np.median(near) < 0.4 * ENOUGH_ROOM)
 
 
 def _behind_fingers(inner: Array, outer: Array, step: float, scale_px: float) -> tuple[Array, Array]:
@@ -145,10 +159,10 @@ def hair_ends_along(
     """
     n = len(chosen)
     inner, outer, head = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
-    seen_to, beyond = np.full(n, np.nan), np.full(n, np.nan)
+    seen_to, beyond, head_sd = np.full(n, np.nan), np.full(n, np.nan), np.full(n, HEAD_SD_PX)
     lines = {k: c for k, c in enumerate(chosen) if c is not None and len(c.strip) > 20}
     if not lines:
-        return HairEnds(outer, np.full(n, FROG_SEEN_SD_PX), head, seen_to, beyond)
+        return HairEnds(outer, np.full(n, FROG_SEEN_SD_PX), head, head_sd, seen_to, beyond)
     step = next(iter(lines.values())).step
     reach = max(int((c.strip_start / step) + len(c.strip)) for c in lines.values()) + 1
     evidences: dict[int, Array] = {}
@@ -173,7 +187,7 @@ def hair_ends_along(
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
     easy = easy_steps(t_s, n, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
     path = best_path(costs, easy)
-    depth = 0.0
+    depth, hair_px = 0.0, step * float(np.median(spans))
     if dark_heads:
         path, costs, depth = path_by_heads(
             lines, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), t_s=t_s
@@ -184,9 +198,12 @@ def hair_ends_along(
             beyond[k] = line.strip_start + step * (zeros[k] + place)
         elif place < limits[k] - PICTURE_EDGE_SAMPLES:
             head[k] = line.strip_start + step * (_before_plate(evidences[k], zeros[k] + place) + 1)
+            if depth == 0 and dark_heads and _by_stick(line, zeros[k] + place):
+                head[k] -= HEAD_SHARE * hair_px
+                head_sd[k] = HEAD_SHARE_SD * hair_px / scale_px
         elif limits[k] > PICTURE_EDGE_SAMPLES and costs[k, limits[k] - PICTURE_EDGE_SAMPLES] < 0.5 * MOST_FRAME_COST:
             beyond[k] = line.strip_start + step * (zeros[k] + limits[k] - PICTURE_EDGE_SAMPLES)
     for k, along in (heads or {}).items():
-        head[k] = along
+        head[k], head_sd[k] = along, HEAD_SD_PX
     frog, sd = _behind_fingers(inner, outer, step, scale_px)
-    return HairEnds(frog, sd, head, seen_to, beyond)
+    return HairEnds(frog, sd, head, head_sd, seen_to, beyond)

@@ -7,11 +7,12 @@ as quick as a change of strings can be.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, field, fields
 
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.camera.precision import HEAD_SD_PX
 from dolcezza.core.tracking.bow_ends import hair_ends_along
 from dolcezza.core.tracking.bow_find import Candidate
 
@@ -41,7 +42,7 @@ class BowLines:
     ``point``, ``direction``, ``fit_sd`` (n, 2 each) and ``edges`` (n, 2, 2) as in ``Candidate``; ``head`` and ``frog`` (n,) px along
     the line from ``point`` where the hair ends (NaN: not found; the frog's may be hidden by the hand, so that only a
     later place is seen); ``beyond`` (n,) px: hair was seen up to here, and the head lies farther on (NaN: not so);
-    ``frog_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1.
+    ``frog_sd``, ``head_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1. Records of before have no ``head_sd``: all heads are then as sure.
     """
 
     point: Array
@@ -53,6 +54,11 @@ class BowLines:
     frog: Array
     frog_sd: Array
     confidence: Array
+    head_sd: Array = field(default_factory=lambda: np.zeros(0))
+
+    def __post_init__(self) -> None:
+        if len(self.head_sd) != len(self.head):
+            object.__setattr__(self, "head_sd", np.full(len(self.head), HEAD_SD_PX))
 
     def rows(self, rows: Array | slice) -> BowLines:
         """Some of the frames."""
@@ -133,4 +139,4 @@ def lines_of(
         confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
     if stands_out(chosen, length_px=length_px, scale_px=scale_px) < LEAST_STANDING_OUT:
         confidence *= 0.1
-    return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, np.nan_to_num(confidence))
+    return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, np.nan_to_num(confidence), ends.head_sd)

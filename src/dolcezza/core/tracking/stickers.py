@@ -13,6 +13,7 @@ import cv2
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.camera.precision import HEAD_SD_PX
 from dolcezza.core.tracking.bow_find import Candidate
 from dolcezza.core.tracking.bow_path import BowLines
 
@@ -82,7 +83,7 @@ def use_stickers(
         # where the end of the hair is seen it is the better measure; the sticker fills in and overrules gross errors
         better = np.isfinite(where) & ~(np.abs(where - places) <= GROSS_PX * scale_px)
         if end == "head":
-            lines = replace(lines, head=np.where(better, where, lines.head))
+            lines = replace(lines, head=np.where(better, where, lines.head), head_sd=np.where(better, HEAD_SD_PX, lines.head_sd))
         else:
             lines = replace(lines, frog=np.where(better, where, lines.frog), frog_sd=np.where(better, FROG_SD_PX, lines.frog_sd))
     return lines, found
