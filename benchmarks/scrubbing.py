@@ -26,7 +26,7 @@ from dolcezza.services.demo import demo_video
 
 def make_film(path: Path, *, gop: int, seconds: int = 20) -> Path:
     """The demo take enlarged to 1080p, with a keyframe every ``gop`` frames."""
-    frames = [f.image for f in read_frames(demo_video("demo-a1"), grey=False)]
+    frames = [f.image for f in read_frames(demo_video("demo-swing-1"), grey=False)]
     with av.open(str(path), "w") as out:
         stream = out.add_stream("libx264", rate=30)
         stream.width, stream.height, stream.pix_fmt, stream.gop_size = 1920, 1080, "yuv420p", gop

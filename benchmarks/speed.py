@@ -21,9 +21,9 @@ from dolcezza.core.base.job import finish
 from dolcezza.core.media.video import read_frames
 from dolcezza.core.pipeline.fit_file import Fit, read_fit
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
 
 LAST = Path(__file__).with_name("last.json")
+TAKES = Path(__file__).parents[1] / "tests" / "takes"
 
 
 STAGES = ("decoding_alone", "fit", "decode", "follow", "find", "pose", "sound", "solve", "arm", "strokes", "total")
@@ -40,8 +40,8 @@ def measure(video: Path, fit: Fit) -> dict[str, float]:
 
 
 def enlarged(stem: str, folder: Path, *, rate: int, repeats: int) -> tuple[Path, Fit]:
-    """A demo take at 1920 x 1080, its frames doubled for 60 a second, the whole repeated."""
-    source, target = demo_video(stem), folder / f"{stem}-{rate}-{repeats}.mp4"
+    """A reference take at 1920 x 1080, its frames doubled for 60 a second, the whole repeated."""
+    source, target = TAKES / f"{stem}.mp4", folder / f"{stem}-{rate}-{repeats}.mp4"
     count = 0
     with av.open(str(target), "w") as out:
         stream = out.add_stream("libx264", rate=rate, options={"preset": "ultrafast", "crf": "20"})
@@ -76,7 +76,7 @@ def main() -> None:
     before = json.loads(LAST.read_text()) if LAST.exists() else {}
     now = {}
     for stem in stems:
-        now[stem] = measure(demo_video(stem), read_fit(demo_video(stem).with_suffix(".fit.json")))
+        now[stem] = measure(TAKES / f"{stem}.mp4", read_fit(TAKES / f"{stem}.fit.json"))
         show(stem, now[stem], before.get(stem, {}))
     if "--large" in sys.argv:
         with tempfile.TemporaryDirectory() as folder:

@@ -20,10 +20,9 @@ from sqlalchemy import Engine, event
 from dolcezza.core.base.job import finish
 from dolcezza.core.pipeline.fit_file import Fit, read_fit
 from dolcezza.core.pipeline.measure import TakeAnalysis
-from dolcezza.services import demo
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
+from takes_support import fill, take_video
 
 TRUTH = Path(__file__).parent / "takes"
 
@@ -68,7 +67,7 @@ class MeasuredTakes:
         self._shared = shared
 
     def fit(self, stem: str) -> Fit:
-        return read_fit(demo_video(stem).with_suffix(".fit.json"))
+        return read_fit(take_video(stem).with_suffix(".fit.json"))
 
     def __call__(self, stem: str) -> TakeAnalysis:
         if stem not in self._kept:
@@ -76,7 +75,7 @@ class MeasuredTakes:
                 fcntl.flock(lock, fcntl.LOCK_EX)
                 kept = self._shared / f"{stem}.pickle"
                 if not kept.exists():
-                    kept.write_bytes(pickle.dumps(finish(analyse(demo_video(stem), self.fit(stem)))))
+                    kept.write_bytes(pickle.dumps(finish(analyse(take_video(stem), self.fit(stem)))))
                 self._kept[stem] = pickle.loads(kept.read_bytes())
         return self._kept[stem]
 
@@ -94,7 +93,7 @@ def measured_studio(tmp_path_factory, measured) -> Path:
     """A demo studio in which one take is measured; copy it, do not change it."""
     folder = tmp_path_factory.mktemp("studio")
     studio = Studio(folder)
-    take = studio.store.take(demo.fill(studio)["demo-a1"])
+    take = studio.store.take(fill(studio)["demo-a1"])
     fit_id = studio.store.latest_fit(take.id)[0]
     studio.save_analysis(take, fit_id, measured("demo-a1"))
     studio.close()

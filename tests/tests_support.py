@@ -18,7 +18,7 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.reports.language import language
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 
 def english(finding: Finding) -> str:
@@ -114,7 +114,7 @@ def made_stroke(
 def cut_short(stem: str, seconds: float, folder: Path, *, flip: bool = False) -> Path:
     """The beginning of a demo take as a film of its own; ``flip``: turned left for right."""
     path = folder / f"{stem}.mp4"
-    with av.open(str(demo_video(stem))) as take, av.open(str(path), "w") as out:
+    with av.open(str(take_video(stem))) as take, av.open(str(path), "w") as out:
         source = take.streams.video[0]
         stream = out.add_stream("libx264", rate=source.average_rate, options={"crf": "16", "preset": "ultrafast"})
         stream.width, stream.height, stream.pix_fmt = source.width, source.height, "yuv420p"

@@ -17,7 +17,6 @@ from dolcezza.core.base.job import finish
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
 
 TRUTH = Path(__file__).parents[1] / "tests" / "takes"
 TAKES = (
@@ -78,7 +77,7 @@ def arm_row(stem: str, analysis: TakeAnalysis, truth: dict, meta: dict) -> str:
 def takes(folders: list[Path]) -> list[tuple[Path, Path]]:
     """Video and the folder of its truth: those in ``folders``, else those that ship."""
     if not folders:
-        return [(demo_video(stem), TRUTH) for stem in TAKES]
+        return [(TRUTH / f"{stem}.mp4", TRUTH) for stem in TAKES]
     return [(video, folder) for folder in folders for video in sorted(folder.glob("*.mp4")) if video.with_suffix(".fit.json").exists()]
 
 

@@ -189,7 +189,7 @@ def a_piece(_folder: Path) -> bytes:
     return to_musicxml(score, "violin", fifths).encode()
 
 
-VIDEO = demo_video("demo-a3")
+VIDEO = demo_video("demo-swing-3")
 KINDS = {
     "video": Kind(lambda _: VIDEO.read_bytes(), "take.mp4", False, watched),
     "picture": Kind(a_picture, "hand.jpg", False, read_still),

@@ -10,7 +10,6 @@ import numpy as np
 from dolcezza.core.base.job import finish
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
 
 TRUTH = Path(__file__).parents[1] / "tests" / "takes"
 TAKES = (
@@ -47,7 +46,7 @@ def main() -> None:
     print("| take | told | found, sure | not sure |")
     print("|---|---|---|---|")
     for stem in TAKES:
-        video = demo_video(stem)
+        video = TRUTH / f"{stem}.mp4"
         a = finish(analyse(video, read_fit(video.with_suffix(".fit.json"))))
         truth, meta = dict(np.load(TRUTH / f"{stem}.truth.npz")), json.loads((TRUTH / f"{stem}.truth.json").read_text())
         lane = a.profile.lane.band_mm(a.fit.spec)

@@ -28,7 +28,7 @@ from dolcezza.services.analysis import analyse
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Student, Take
 
-STEM = "demo-a1"
+STEM = "demo-swing-1"
 LONGEST_S = 2.5
 """A trial is killed within so long of its first work."""
 WORK = ("add student", "remove student", "say", "delete stroke", "undo")

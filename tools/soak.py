@@ -70,7 +70,7 @@ class Hand:
         self.did: Counter[str] = Counter()
         self.faults: list[str] = []
         sys.excepthook = self._caught
-        answers = (str(demo_video("demo-a3")), str(folder / "no such file"), "")
+        answers = (str(demo_video("demo-swing-3")), str(folder / "no such file"), "")
         QFileDialog.getOpenFileName = lambda *_a, **_k: (self.chance.choice(answers), "")
         QFileDialog.getOpenFileNames = lambda *_a, **_k: ([a] if (a := self.chance.choice(answers)) else [], "")
         QFileDialog.getSaveFileName = lambda *_a, **_k: (str(folder / "out" / "written") if self.chance.random() < 0.5 else "", "")

@@ -13,7 +13,6 @@ from dolcezza.core.pipeline import measure as measuring
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.services.assignment import against
-from dolcezza.services.demo import demo_video
 
 TRUTH = Path(__file__).parents[1] / "tests" / "takes"
 TAKES = (
@@ -52,7 +51,7 @@ def main() -> None:
     print("| " + " | ".join(heads) + " |")
     print("|" + "---|" * len(heads))
     for stem in TAKES:
-        video = demo_video(stem)
+        video = TRUTH / f"{stem}.mp4"
         fit = read_fit(video.with_suffix(".fit.json"))
         truth, meta = dict(np.load(TRUTH / f"{stem}.truth.npz")), json.loads((TRUTH / f"{stem}.truth.json").read_text())
         both = finish(measuring.analyse(video, fit))

@@ -13,7 +13,7 @@ from dolcezza.core.assignment.exercise import Exercise, Item, Line
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.services.assignment import against
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 pytestmark = pytest.mark.accuracy
 
@@ -78,7 +78,7 @@ def joined(spans: np.ndarray) -> np.ndarray:
 
 
 def test_the_sound_of_a_take_by_itself(measured):
-    heard, said = listen(demo_video("dev-cello"), "cello")
+    heard, said = listen(take_video("dev-cello"), "cello")
     truth, meta = truth_of("dev-cello")
     assert said == [] and abs(heard.cents) < 1.0
     costs = heard.string_costs(truth["t"], "cello")

@@ -15,7 +15,7 @@ from dolcezza.core.base.job import finish
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, read_fit
 from dolcezza.services.analysis import analyse, find_landmarks
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 pytestmark = pytest.mark.accuracy
 
@@ -37,7 +37,7 @@ WAYS = [
 
 
 def video_of(stem: str):
-    return FILMED / f"{stem}.mp4" if stem.startswith(("dev2", "dev3")) else demo_video(stem)
+    return FILMED / f"{stem}.mp4" if stem.startswith(("dev2", "dev3")) else take_video(stem)
 
 
 def roughly(fit: Fit, stem: str) -> Fit:
@@ -54,7 +54,7 @@ def compared(request):
     video = video_of(stem)
     given = read_fit(video.with_suffix(".fit.json"))
     fit = roughly(given, stem) if how == "rough" else finish(find_landmarks(video, given.instrument))
-    folder = TRUTH if video == demo_video(stem) and not stem.startswith(("dev2", "dev3")) else FILMED
+    folder = TRUTH if video == take_video(stem) and not stem.startswith(("dev2", "dev3")) else FILMED
     return Compared(finish(analyse(video, fit)), stem, folder), stem
 
 

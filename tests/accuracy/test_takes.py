@@ -12,7 +12,7 @@ import pytest
 from compared import LIMITS, Compared
 from dolcezza.core.base.job import finish
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 
 @pytest.mark.accuracy
@@ -81,7 +81,7 @@ def test_the_swing_of_the_crooked_take_has_the_right_sign(measured):
 def test_strings_and_strokes_without_sound(measured, stem, monkeypatch):
     """The picture alone: on the cello, seen from the front, a string's slant and a crooked bow look nearly the same."""
     monkeypatch.setattr("dolcezza.core.pipeline.sound_pass.read_sound", lambda *_, **__: None)
-    pair = Compared(finish(analyse(demo_video(stem), measured.fit(stem))), stem)
+    pair = Compared(finish(analyse(take_video(stem), measured.fit(stem))), stem)
     assert pair.strings_right() >= 0.99
     assert np.nanmedian(np.abs(pair.error("bow_angle_deg", "skew_deg"))) < 1.0
     assert [(s.direction, s.string) for s in pair.analysis.strokes] == [(s["direction"], s["string"]) for s in pair.meta["strokes"]]

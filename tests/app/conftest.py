@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QApplication
 
 from dolcezza.app.main import make_app
 from dolcezza.app.windows.main_window import MainWindow
-from dolcezza.services import demo
+from takes_support import fill
 from tests_support import cut_short
 
 
@@ -50,7 +50,7 @@ def window(qtbot, studio):
 
 @pytest.fixture
 def ids(studio):
-    return demo.fill(studio)
+    return fill(studio)
 
 
 @pytest.fixture(scope="session")

@@ -9,8 +9,8 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from dolcezza.app.dialogs.day_dialog import DayDialog
-from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
+from takes_support import take_video
 
 
 @pytest.fixture
@@ -24,9 +24,9 @@ def day(tmp_path):
     """A folder with two videos, one of them twice, and one that is none."""
     folder = tmp_path / "day"
     folder.mkdir()
-    shutil.copy(demo_video("demo-a3"), folder / "Wilma 1.mp4")
-    shutil.copy(demo_video("demo-a3"), folder / "again.mp4")
-    shutil.copy(demo_video("dev-straight"), folder / "clip.mp4")
+    shutil.copy(take_video("demo-a3"), folder / "Wilma 1.mp4")
+    shutil.copy(take_video("demo-a3"), folder / "again.mp4")
+    shutil.copy(take_video("dev-straight"), folder / "clip.mp4")
     (folder / "torn.mov").write_bytes(b"nothing")
     return folder
 
@@ -98,7 +98,7 @@ def test_the_pictures_say_what_is_played_while_the_list_is_open(window, tmp_path
     folder = tmp_path / "day"
     folder.mkdir()
     for name, source in (("a.mp4", "demo-a1"), ("b.mp4", "dev-cello"), ("c.mp4", "demo-a2")):
-        shutil.copy(demo_video(source), folder / name)
+        shutil.copy(take_video(source), folder / name)
     seen = {}
 
     def look(dialog: DayDialog) -> None:

@@ -12,8 +12,8 @@ from dolcezza.app.dialogs import eye_window
 from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.base.job import Progress, Stage
-from dolcezza.services.demo import demo_video
 from dolcezza.services.eye import EyeRecord, EyeTake, Fault
+from takes_support import take_video
 
 
 @pytest.fixture
@@ -24,7 +24,7 @@ def made(monkeypatch, tmp_path):
     def play(task, folder):
         asked.append(task)
         video = Path(folder) / "take.mp4"
-        video.write_bytes(demo_video("demo-a3").read_bytes())
+        video.write_bytes(take_video("demo-a3").read_bytes())
         yield Progress(Stage.PICTURES, 1, 2)
         figures = np.array([[8.0, 1.5], [0.4, 1.5], [-7.0, 1.5]])
         return EyeTake(task, video, figures, np.full((3, 2), np.nan) if len(asked) > 1 else np.abs(figures) + 20)

@@ -11,10 +11,10 @@ from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.base.job import Progress, Stage
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, read_fit
 from dolcezza.services.calibration import CalibrationSession
-from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
+from takes_support import take_video
 
-VIDEO = demo_video("demo-a3")
+VIDEO = take_video("demo-a3")
 SET = read_fit(VIDEO.with_suffix(".fit.json"))
 
 

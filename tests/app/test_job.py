@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QMessageBox
 from dolcezza.app.views.students import Row
 from dolcezza.app.windows.main_window import LANDMARKS, STROKES, STUDENTS, TAKE
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
-from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
+from takes_support import take_video
 
 
 def click_picture(qtbot, canvas, x: float, y: float) -> None:
@@ -38,7 +38,7 @@ def test_from_a_new_student_and_a_dropped_video_to_findings(window, qtbot, tmp_p
     assert window.selection.student.name == "Sunniva Oake"
     window.studio.delete_take(next(s.take.id for st in window.studio.students() for s in window.studio.takes(st.id) if s.analysed))
     video = tmp_path / "lesson.mp4"
-    shutil.copy(demo_video("demo-a1"), video)
+    shutil.copy(take_video("demo-a1"), video)
     drop(view, video)
     assert window.pages.currentIndex() == TAKE
     assert "1280 x 720" in window.take_view.facts.text()
@@ -212,7 +212,7 @@ def test_bad_videos_are_said_in_the_window_and_nothing_is_lost(window, tmp_path)
     assert window.notice.isVisible()
     assert "damaged, cut off, or not a video" in window.notice.words.text()
     assert [s.take.id for s in window.studio.takes(window.selection.student.id)] == before
-    drop(window.students, demo_video("dev-cello"))
+    drop(window.students, take_video("dev-cello"))
     assert "already in the studio" in window.notice.words.text()
     assert window.notice.action.text() == "Open that video"
 
@@ -221,7 +221,7 @@ def test_a_video_that_moved_can_be_found_again(window, ids, tmp_path):
     import shutil
 
     elsewhere = tmp_path / "elsewhere.mp4"
-    shutil.copy(demo_video("demo-b1"), elsewhere)
+    shutil.copy(take_video("demo-b1"), elsewhere)
     window.studio.store.move_take(ids["demo-b1"], tmp_path / "gone.mp4")
     window.open_take(ids["demo-b1"])
     assert "no longer where it was" in window.notice.words.text()

@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QWidget
 
 from dolcezza.app.windows.main_window import CORRECT, LANDMARKS, PRACTISE, STROKES, TAKE, MainWindow
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
-from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
+from takes_support import take_video
 
 SHIFT, CTRL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
 FIRST_FINDING_S = 180.0
@@ -87,7 +87,7 @@ def test_the_whole_job_by_keyboard(hands, qtbot, tmp_path, monkeypatch, measured
     assert window.selection.student.name == "Sunniva Oake"
 
     video = tmp_path / "lesson.mp4"
-    shutil.copy(demo_video("demo-a1"), video)
+    shutil.copy(take_video("demo-a1"), video)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(video), ""))
     begun = time.monotonic()
     hands.press(Qt.Key.Key_O, CTRL)

@@ -12,7 +12,7 @@ from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.windows.main_window import ARM
 from dolcezza.app.workers.frame_feeder import FrameFeeder
 from dolcezza.app.workers.sound_player import RATE_HZ, SoundPlayer, fed
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 
 @pytest.fixture
@@ -20,7 +20,7 @@ def player(qtbot):
     """Plays into nothing, but at the pace of a device."""
     made = SoundPlayer(backends=[miniaudio.Backend.NULL])
     with qtbot.waitSignal(made.loaded, timeout=30_000):
-        made.open(demo_video("demo-a1"))
+        made.open(take_video("demo-a1"))
     yield made
     made.close()
 
@@ -49,7 +49,7 @@ def test_without_a_device_the_picture_plays_alone(qtbot, monkeypatch):
     monkeypatch.setattr("dolcezza.app.workers.sound_player.usable_backends", list)
     silent = SoundPlayer()
     with qtbot.waitSignal(silent.loaded, timeout=30_000):
-        silent.open(demo_video("demo-a1"))
+        silent.open(take_video("demo-a1"))
     silent.play(0.0, 1.0)
     assert silent.has_sound and not silent.playing
     silent.close()
@@ -111,7 +111,7 @@ def test_repeat_and_sound_by_key(opened, qtbot):
 
 
 def test_a_far_moment_shows_something_near_at_once_and_then_the_frame(qtbot):
-    feeder, seen = FrameFeeder(demo_video("demo-a1")), []
+    feeder, seen = FrameFeeder(take_video("demo-a1")), []
     feeder.ready.connect(lambda t, image: seen.append((t, image.width(), image.height())))
     feeder.begin()
     qtbot.waitUntil(lambda: len(feeder.skim) > 60, timeout=20_000)

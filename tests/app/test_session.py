@@ -18,9 +18,9 @@ from dolcezza.app.theme.palette import DARK
 from dolcezza.app.windows.main_window import ARM, STUDENTS, TAKE, MainWindow
 from dolcezza.app.windows.single_instance import SingleInstance
 from dolcezza.cli.main import with_open
-from dolcezza.services.demo import demo_video
 from dolcezza.services.settings import SettingsFile
 from dolcezza.services.studio import Studio
+from takes_support import take_video
 
 
 @pytest.fixture
@@ -99,7 +99,7 @@ def test_a_video_dropped_anywhere_is_asked_for_its_student(opened, tmp_path):
     import shutil
 
     video = tmp_path / "new lesson.mp4"
-    shutil.copy(demo_video("demo-b1"), video)
+    shutil.copy(take_video("demo-b1"), video)
     with video.open("ab") as out:
         out.write(b"another take")
     data = QMimeData()
@@ -120,12 +120,12 @@ def test_a_second_start_hands_its_video_to_the_first(qtbot, tmp_path):
     assert first.first
     with qtbot.waitSignal(first.asked, timeout=30_000) as asked:
         second = subprocess.Popen(
-            [sys.executable, "-m", "dolcezza", "--studio", str(folder), "open", str(demo_video("demo-a1"))],
+            [sys.executable, "-m", "dolcezza", "--studio", str(folder), "open", str(take_video("demo-a1"))],
             stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
         )  # fmt: skip
     _, said = second.communicate(timeout=60)
     assert second.returncode == 0, said
-    assert asked.args[0] == [demo_video("demo-a1")]
+    assert asked.args[0] == [take_video("demo-a1")]
     first.release()
     begin = time.monotonic()
     again = SingleInstance(folder)
@@ -134,5 +134,5 @@ def test_a_second_start_hands_its_video_to_the_first(qtbot, tmp_path):
 
 
 def test_a_file_alone_opens_the_desk():
-    assert with_open([str(demo_video("demo-a1"))]) == ["open", str(demo_video("demo-a1"))]
+    assert with_open([str(take_video("demo-a1"))]) == ["open", str(take_video("demo-a1"))]
     assert with_open(["analyse", "x.mp4"]) == ["analyse", "x.mp4"] and with_open([]) == []

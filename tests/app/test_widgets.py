@@ -20,8 +20,8 @@ from dolcezza.core.base.errors import StudioError
 from dolcezza.core.base.job import Progress
 from dolcezza.core.base.message import said
 from dolcezza.core.findings.finding import Finding
-from dolcezza.services.demo import demo_video
 from dolcezza.storage.records import JudgedFinding, Verdict
+from takes_support import take_video
 
 
 @pytest.fixture
@@ -304,7 +304,7 @@ def test_a_cancelled_job_stops_at_its_next_step(qtbot):
 
 
 def test_the_feeder_answers_the_last_wish(qtbot):
-    feeder, seen = FrameFeeder(demo_video("demo-a1")), []
+    feeder, seen = FrameFeeder(take_video("demo-a1")), []
     feeder.ready.connect(lambda t, image: seen.append((t, image)))
     feeder.begin()
     for k in range(30):
@@ -313,7 +313,7 @@ def test_the_feeder_answers_the_last_wish(qtbot):
     assert len(seen) < 30
     assert (seen[-1][1].width(), seen[-1][1].height()) == (1280, 720)
     feeder.finish()
-    gone, faults = FrameFeeder(demo_video("no-such-take")), []
+    gone, faults = FrameFeeder(take_video("no-such-take")), []
     gone.failed.connect(faults.append)
     gone.begin()
     qtbot.waitUntil(lambda: bool(faults), timeout=30_000)

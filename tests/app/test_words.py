@@ -17,7 +17,7 @@ from dolcezza.app.theme.words import speak, tr
 from dolcezza.app.widgets.job_strip import SMALL_PX
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.app.windows.steps import STEPS
-from dolcezza.services import demo
+from takes_support import fill
 
 WORDS = Path(dolcezza.__file__).parent / "app" / "theme" / "words"
 TOOL = Path(__file__).parent.parent.parent / "tools" / "translate.py"
@@ -238,7 +238,7 @@ def words_on(top):
 
 def test_a_german_desk_speaks_no_english(qapp, qtbot, studio, monkeypatch):
     """All pages with a measured video; what the teacher has written stands as it is."""
-    ids = demo.fill(studio)
+    ids = fill(studio)
     written = [status.take.title for own in studio.store.all_takes().values() for status in own]
     written += [s.note for s in studio.students() if s.note]
     written += [e.note for s in studio.students() for e in studio.practice.entries(s.id) if e.note]

@@ -8,10 +8,10 @@ import pytest
 
 from dolcezza.cli import analyse as analyse_command
 from dolcezza.cli.main import parser, run
-from dolcezza.services.demo import demo_video
 from dolcezza.services.settings import SettingsFile
+from takes_support import take_video
 
-VIDEO = demo_video("demo-a3")
+VIDEO = take_video("demo-a3")
 FIT = json.loads(VIDEO.with_suffix(".fit.json").read_text())
 
 

@@ -13,7 +13,7 @@ import pytest
 
 import dolcezza
 from dolcezza.cli.main import parser
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 from tests_support import cut_short
 
 README = Path(__file__).parents[2] / "README.md"
@@ -63,7 +63,7 @@ def test_two_that_begin_in_silence_leave_the_error_stream_as_it_was():
 def analysed(tmp_path_factory) -> Path:
     """The files of the demo take, written once."""
     out = tmp_path_factory.mktemp("analysed")
-    video = demo_video("demo-a3")
+    video = take_video("demo-a3")
     done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", out)
     assert done.returncode == 0, done.stderr
     assert done.stdout.startswith("6 strokes")
@@ -99,7 +99,7 @@ def test_the_arm_is_in_the_files_and_stills_are_told(analysed, tmp_path):
 
 
 def test_a_take_against_its_exercise(tmp_path):
-    video = demo_video("dev-straight")
+    video = take_video("dev-straight")
     base = ("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out", "--exercise")
     done = run(*base, "recognise")
     assert "Recognised: Two long on each string. 8 of 8 strokes as asked." in done.stdout
@@ -126,7 +126,7 @@ def test_a_take_against_its_exercise(tmp_path):
     ],
 )
 def test_bad_input_gives_one_sentence_and_code_two(tmp_path, take, fit, words):
-    video = demo_video("demo-a3")
+    video = take_video("demo-a3")
     good = json.loads(video.with_suffix(".fit.json").read_text())
     (tmp_path / "notes.txt").write_text("long bows")
     (tmp_path / "bad.json").write_text("{")
@@ -194,7 +194,7 @@ def test_a_rhythm_is_divided_and_becomes_an_exercise(tmp_path):
 
 
 def test_what_was_heard_and_how_the_bow_was_used_are_in_the_files(tmp_path):
-    video = demo_video("demo-b1")
+    video = take_video("demo-b1")
     done = run("analyse", video, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out")
     assert done.returncode == 0, done.stderr
     heard = json.loads((tmp_path / "out" / "sound.json").read_text())
@@ -206,7 +206,7 @@ def test_what_was_heard_and_how_the_bow_was_used_are_in_the_files(tmp_path):
 
 
 def test_without_models_everything_but_arm_and_hand_is_measured(tmp_path):
-    video = demo_video("demo-a3")
+    video = take_video("demo-a3")
     where = {**os.environ, "DOLCEZZA_MODELS": str(tmp_path / "none")}
     start = cut_short("demo-a3", 3.2, tmp_path)
     done = run("analyse", start, "--fit", video.with_suffix(".fit.json"), "--out", tmp_path / "out", env=where)

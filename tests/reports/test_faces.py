@@ -12,7 +12,7 @@ from dolcezza.core.media.video import FrameStore
 from dolcezza.reports.faces import coarse, heads_at, hide_faces, kept_heads
 from dolcezza.reports.pages import still_of
 from dolcezza.services.body_model import everybodys_heads
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 
 def body(*looks) -> BodySeen:
@@ -111,7 +111,7 @@ def test_everybody_in_a_picture_has_a_head_to_hide():
     frames, heads = [], []
     for stem in ("demo-a1", "demo-b1"):
         truth = np.load(TRUTH / f"{stem}.truth.npz")
-        store = FrameStore(demo_video(stem))
+        store = FrameStore(take_video(stem))
         image = store.at(2.0).image
         store.close()
         k = int(np.abs(truth["t"] - 2.0).argmin())

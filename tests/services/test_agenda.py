@@ -11,7 +11,7 @@ from dolcezza.core.base.errors import InstrumentError, PracticeError, StudioErro
 from dolcezza.core.base.message import NOTHING
 from dolcezza.reports.language import language
 from dolcezza.services.agenda import Brief, brief, lesson_of, waiting
-from dolcezza.services.demo import fill
+from takes_support import fill
 
 ENGLISH = language("en")
 NOW = datetime(2026, 11, 25, 15, 10)

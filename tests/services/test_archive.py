@@ -14,13 +14,13 @@ from dolcezza.core.base.errors import StudioError
 from dolcezza.core.base.job import finish
 from dolcezza.core.check.kept import PhoneCheck, PhonePlace
 from dolcezza.core.media.probe import fingerprint
-from dolcezza.services.demo import demo_video
 from dolcezza.services.notation import scale_mei
 from dolcezza.services.phone_checks import CheckBook
 from dolcezza.services.studio import Studio
 from dolcezza.storage import archive as storage_archive
 from dolcezza.storage.archive import STAYS, carried, rows_of
 from dolcezza.storage.schema import Base
+from takes_support import take_video
 
 
 @pytest.fixture
@@ -156,7 +156,7 @@ def test_videos_of_those_who_have_not_agreed_stay_out_where_it_is_wished(tmp_pat
     people = [mine.add_student(n, "violin 3/4") for n in ("Ilva Marrendo", "Oda Brekke")]
     for person, stem in zip(people, ("demo-a2", "demo-a3"), strict=True):
         video = tmp_path / f"{person.name}.mp4"
-        shutil.copy(demo_video(stem), video)
+        shutil.copy(take_video(stem), video)
         mine.add_take(person.id, video)
     finish(mine.archiving.write(tmp_path / "some.zip", videos=True, without_videos={people[1].id}))
     finish(mine.archiving.write(tmp_path / "all.zip", videos=True))
@@ -169,7 +169,7 @@ def test_with_the_videos_it_needs_nothing_else(tmp_path, other):
     mine = Studio(tmp_path / "mine")
     student = mine.add_student("Ilva Marrendo", "violin 3/4")
     video = tmp_path / "long bows.mp4"
-    shutil.copy(demo_video("demo-a3"), video)
+    shutil.copy(take_video("demo-a3"), video)
     take = mine.add_take(student.id, video)
     finish(mine.archiving.write(tmp_path / "ilva.zip", student.id, videos=True))
     finish(mine.archiving.write(tmp_path / "without.zip", student.id))

@@ -21,7 +21,7 @@ from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit
 from dolcezza.core.pipeline.frame_pass import check_measurable
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 LANDMARKS = {n: (10.0 * k, 20.0 + k * k) for k, n in enumerate(REQUIRED_LANDMARKS)}
 FIT = Fit("violin 4/4", (CalibrationFrame(0.0, LANDMARKS),))
@@ -82,7 +82,7 @@ def test_times_that_go_back_are_left_out(film, monkeypatch):
                 yield replace(frame, t_s=frame.t_s - 0.5)
 
     monkeypatch.setattr(context, "read_frames", jumpy)
-    video = demo_video("demo-a3")
+    video = take_video("demo-a3")
     from dolcezza.core.pipeline.fit_file import read_fit
 
     series = finish(analyse(video, read_fit(video.with_suffix(".fit.json")))).series
@@ -92,7 +92,7 @@ def test_times_that_go_back_are_left_out(film, monkeypatch):
 
 def test_another_instrument_in_mid_take_is_said_with_its_moment(measured):
     """Landmarks of the second moment that do not belong to the instrument of the first: a cello of half the size."""
-    fit, file = measured.fit("dev-straight"), probe(demo_video("dev-straight"))
+    fit, file = measured.fit("dev-straight"), probe(take_video("dev-straight"))
     cello = InstrumentModel(replace(fit, instrument="cello 4/4").spec)
     camera = measured("dev-straight").landmark_fit.camera
     other = {n: tuple(camera.project(0.5 * p)) for n, p in cello.landmarks.items() if n not in ("end_button",)}
@@ -104,7 +104,7 @@ def test_another_instrument_in_mid_take_is_said_with_its_moment(measured):
 
 
 def test_exchanged_sides_in_one_of_several_moments_name_it(measured):
-    fit, file = measured.fit("dev-straight"), probe(demo_video("dev-straight"))
+    fit, file = measured.fit("dev-straight"), probe(take_video("dev-straight"))
     wrong = CalibrationFrame(6.0, swapped(fit.landmarks[0].points))
     with pytest.raises(LandmarkError, match=r"At 6\.0 s: .*exchanged") as caught:
         fitted(Context.of(file.path, file, replace(fit, landmarks=(*fit.landmarks, wrong))))

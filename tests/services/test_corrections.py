@@ -25,7 +25,7 @@ from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
 from dolcezza.services.calibration import CalibrationSession
 from dolcezza.services.corrections import bow_end, let_bow_go
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 
 def test_what_was_set_by_hand_and_the_zero_read_back(measured):
@@ -59,7 +59,7 @@ def test_a_bow_set_by_hand_wins_and_pulls_its_neighbours_along(measured):
     frog, head = truth["frog_px"][k], truth["tip_px"][k]
     along = (head - frog) / np.linalg.norm(head - frog)
     moved = replace(measured.fit("demo-b1"), by_hand=(BowPoints(float(plain.t[k]), None, tuple(head + 12.0 * along)),))
-    series = finish(analyse(demo_video("demo-b1"), moved)).series
+    series = finish(analyse(take_video("demo-b1"), moved)).series
     change = series["bow_position"] - plain["bow_position"]
     assert abs(change[k]) > 0.004
     assert np.nanmax(np.abs(change[np.abs(plain.t - plain.t[k]) > 1.5])) < 0.003
@@ -69,7 +69,7 @@ def test_a_bow_set_by_hand_wins_and_pulls_its_neighbours_along(measured):
 def test_a_zero_at_a_known_angle_takes_the_bias_out(measured):
     """The truth at the zero is taken for straight: everything else is told against it."""
     truth = np.load(TRUTH / "demo-a1.truth.npz")
-    analysis = finish(analyse(demo_video("demo-a1"), replace(measured.fit("demo-a1"), zero=(2.0,))))
+    analysis = finish(analyse(take_video("demo-a1"), replace(measured.fit("demo-a1"), zero=(2.0,))))
     t = analysis.series.t
     near = np.abs(t - 2.0) <= 0.25
     assert np.nanmedian(analysis.series["bow_angle_deg"][near]) == pytest.approx(0.0, abs=0.3)

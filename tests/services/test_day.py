@@ -18,8 +18,8 @@ from dolcezza.core.media.probe import recorded_at
 from dolcezza.core.pipeline.played_on import by_head
 from dolcezza.services.agenda import lesson_of
 from dolcezza.services.day import look_at_pictures, name_in, proposals, propose_again, results, take_in, videos_in, worth_looking
-from dolcezza.services.demo import demo_video
 from dolcezza.services.studio import Studio
+from takes_support import take_video
 
 
 def filmed(path: Path, when: str | None, *, grey: int = 90) -> Path:
@@ -118,7 +118,7 @@ def test_a_violin_and_a_cello_are_told_from_each_other_by_their_pictures(tmp_pat
     nothing = filmed(tmp_path / "plain.mp4", None)
     torn = tmp_path / "torn.mp4"
     torn.write_bytes(b"no video")
-    videos = [demo_video("demo-a1"), demo_video("dev-cello"), nothing, torn]
+    videos = [take_video("demo-a1"), take_video("dev-cello"), nothing, torn]
     assert finish(look_at_pictures(videos)) == {videos[0]: "violin", videos[1]: "cello"}
 
 

@@ -23,8 +23,8 @@ from dolcezza.reports.language import language
 from dolcezza.reports.pages import standing
 from dolcezza.services.agenda import _practised
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
 from dolcezza.storage.records import Verdict
+from takes_support import take_video
 
 
 def test_what_is_not_known_of_the_trunk_is_in_the_elbows_uncertainty(measured):
@@ -43,7 +43,7 @@ def test_a_part_measured_again_equals_the_whole(measured):
     seen = got.cache.poses.camera(k).project(np.array([got.model.landmarks[n] for n in names]))
     second = CalibrationFrame(float(got.series.t[k]), {n: (float(x), float(y)) for n, (x, y) in zip(names, seen, strict=True)})
     fit = replace(got.fit, zero=(2.0,), tuning_cents=12.0, landmarks=(*got.fit.landmarks, second))
-    whole = finish(analyse(demo_video("demo-a3"), fit))
+    whole = finish(analyse(take_video("demo-a3"), fit))
     assert whole.cache.zero is not None and len(whole.cache.keys_s) == 2
     context = Context.of(whole.file.path, whole.file, whole.fit, whole.cache.length_px)
     part = solved_again(context, whole.cache, whole.series, 4.0, 0.5)

@@ -12,8 +12,8 @@ from dolcezza.core.base.errors import MediaError, ModelsMissing
 from dolcezza.core.base.job import finish
 from dolcezza.core.hold.fit import usual_hand
 from dolcezza.services import hand_followed
-from dolcezza.services.demo import demo_video
 from dolcezza.services.hand_followed import LOOKS_A_STROKE, NETS_PX, hand_over_take
+from takes_support import take_video
 
 
 class Hands:
@@ -41,7 +41,7 @@ class Hands:
 def follow(measured, models, seen=None):
     got = measured("demo-a1")
     size = (got.file.width, got.file.height)
-    return finish(hand_over_take(demo_video("demo-a1"), got.series, got.strokes, size, got.model.spec.hair_length, models=models))
+    return finish(hand_over_take(take_video("demo-a1"), got.series, got.strokes, size, got.model.spec.hair_length, models=models))
 
 
 def test_every_stroke_is_looked_at_and_the_hand_at_the_frog_counts(measured, monkeypatch):
@@ -78,7 +78,7 @@ def test_a_hand_that_cannot_be_followed_is_to_be_filmed(measured, models, says):
 def test_a_take_without_strokes_says_so(measured):
     got = measured("demo-a1")
     with pytest.raises(MediaError, match="No stroke was measured"):
-        finish(hand_over_take(demo_video("demo-a1"), got.series, [], (got.file.width, got.file.height), 530.0, models=Hands()))
+        finish(hand_over_take(take_video("demo-a1"), got.series, [], (got.file.width, got.file.height), 530.0, models=Hands()))
 
 
 def test_of_a_long_take_both_ways_of_the_bow_are_looked_at(measured):

@@ -9,14 +9,14 @@ import pytest
 
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.base.job import finish
-from dolcezza.services.demo import demo_video
 from dolcezza.services.hand_frames import AT_FROG, AT_HEAD, hand_frames, hands_of_take
 from dolcezza.services.pictures import is_frame, read_picture
+from takes_support import take_video
 
 
 def test_the_sharpest_frames_at_both_ends_show_the_hand(measured):
     got = measured("demo-b2")
-    video, size = demo_video("demo-b2"), (got.file.width, got.file.height)
+    video, size = take_video("demo-b2"), (got.file.width, got.file.height)
     frames = {f.role: f for f in finish(hand_frames(video, got.series, size))}
     assert set(frames) == {"frog", "tip"}
     for role, f in frames.items():
@@ -33,7 +33,7 @@ def test_the_sharpest_frames_at_both_ends_show_the_hand(measured):
 
 def test_a_bow_that_never_goes_there_and_a_hand_that_is_too_small_are_said(measured):
     got = measured("demo-b2")
-    video, size = demo_video("demo-b2"), (got.file.width, got.file.height)
+    video, size = take_video("demo-b2"), (got.file.width, got.file.height)
     middle = replace(got.series, values={**got.series.values, "bow_position": np.clip(got.series["bow_position"], 0.3, 0.7)})
     with pytest.raises(MediaError, match="neither to the frog nor to the head"):
         finish(hands_of_take(video, middle, size, right=True))

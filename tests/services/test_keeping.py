@@ -9,10 +9,10 @@ import pytest
 
 from dolcezza.core.base.errors import StudioError
 from dolcezza.services.agenda import shown, waiting
-from dolcezza.services.demo import demo_video
 from dolcezza.services.keeping import initials
 from dolcezza.services.studio import Studio
 from dolcezza.storage.records import Consent
+from takes_support import take_video
 
 TODAY = date.today()
 
@@ -23,7 +23,7 @@ def made(tmp_path):
     studio = Studio(tmp_path / "studio")
     student = studio.add_student("Quendolin Zarathwaite", "violin 1/2", since=TODAY - timedelta(days=500))
     video = tmp_path / "lesson.mp4"
-    shutil.copy(demo_video("demo-a3"), video)
+    shutil.copy(take_video("demo-a3"), video)
     take = studio.add_take(student.id, video, title="Long bows", played_on=TODAY - timedelta(days=10))
     yield studio, student, take
     studio.close()

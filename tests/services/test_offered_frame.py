@@ -14,7 +14,7 @@ from dolcezza.core.media.probe import probe
 from dolcezza.core.media.video import read_frames
 from dolcezza.core.pipeline.offered_frame import LOOKS, _best, offered_frame
 from dolcezza.services.analysis import frame_to_mark
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 
 
 class Answers:
@@ -49,7 +49,7 @@ def player(apart: float):
 @pytest.mark.parametrize("stem", ["demo-a1", "demo-b2", "dev-straight", "dev-cello"])
 def test_the_bow_hand_is_away_from_the_instrument(stem):
     """On the rendered takes the offered frame has the bow well towards the tip, where the hand covers nothing."""
-    t = finish(frame_to_mark(demo_video(stem)))
+    t = finish(frame_to_mark(take_video(stem)))
     truth = np.load(TRUTH / f"{stem}.truth.npz")
     assert truth["bow_pos"][int(np.abs(truth["t"] - t).argmin())] > 0.6
 

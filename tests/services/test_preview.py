@@ -7,13 +7,13 @@ import pytest
 from dolcezza.core.pipeline import preview
 from dolcezza.core.pipeline.preview import FirstStrokes
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
 from dolcezza.services.queue import FILE, WaitingList
+from takes_support import take_video
 
 
 def pieces(stem, measured):
     """What was told early of a take and at which frame, and the whole analysis."""
-    out, work = [], analyse(demo_video(stem), measured.fit(stem))
+    out, work = [], analyse(take_video(stem), measured.fit(stem))
     while True:
         try:
             progress = next(work)

@@ -12,8 +12,8 @@ from dolcezza.core.assignment.printed import exercise_of, rhythm_of
 from dolcezza.core.assignment.text import write_exercise
 from dolcezza.core.score.musicxml import to_musicxml
 from dolcezza.core.score.score import OPEN_MIDI, Score, ScoreNote
-from dolcezza.services import demo
 from dolcezza.services.notation import mei_of, score_of
+from takes_support import fill
 
 
 def piece(strings: str, played: str, slurs: dict[int, int], signs: dict[int, str]) -> Score:
@@ -28,7 +28,7 @@ def piece(strings: str, played: str, slurs: dict[int, int], signs: dict[int, str
 
 @pytest.fixture
 def take(studio):
-    return studio.store.take(demo.fill(studio)["demo-a1"])
+    return studio.store.take(fill(studio)["demo-a1"])
 
 
 def assign(studio, take, score: Score) -> dict:

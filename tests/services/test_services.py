@@ -19,10 +19,10 @@ from dolcezza.reports.language import language
 from dolcezza.services import demo
 from dolcezza.services.analysis import analyse
 from dolcezza.services.calibration import CalibrationSession
-from dolcezza.services.demo import demo_video
 from dolcezza.services.results import write_analysis
 from dolcezza.services.studio import SameVideo, Studio
 from dolcezza.services.undo import Step, Together, UndoStack
+from takes_support import take_video
 from tests_support import series_from
 
 
@@ -167,7 +167,7 @@ def test_the_wrong_size_shows_in_the_worst_landmark(measured):
 
 
 def test_progress_comes_in_frames_and_the_job_can_be_stopped(measured):
-    work = analyse(demo_video("demo-a1"), measured.fit("demo-a1"))
+    work = analyse(take_video("demo-a1"), measured.fit("demo-a1"))
     stages = []
     for progress in work:
         stages.append(progress)
@@ -181,7 +181,7 @@ def test_a_left_handed_take_is_the_mirror_image_of_a_right_handed_one(measured, 
     """Film, mirrored left for right, of a left-handed player: the same figures come out, the pixels mirrored."""
     import av
 
-    source = demo_video("demo-a1")
+    source = take_video("demo-a1")
     mirrored = tmp_path / "left.mp4"
     with av.open(str(source)) as inside, av.open(str(mirrored), "w") as out:
         stream = out.add_stream("mpeg4", rate=30)
@@ -212,7 +212,7 @@ def test_landmarks_beside_the_instrument_find_no_bow(measured):
     fit = measured.fit("dev-straight")
     beside = {k: (x - 560, y + 290) for k, (x, y) in fit.landmarks[0].points.items()}
     with pytest.raises(TrackingError, match="No bow was found crossing the strings"):
-        finish(analyse(demo_video("dev-straight"), Fit(fit.instrument, (CalibrationFrame(0.3, beside),))))
+        finish(analyse(take_video("dev-straight"), Fit(fit.instrument, (CalibrationFrame(0.3, beside),))))
 
 
 def test_two_marked_moments_follow_as_well_as_one(measured):
@@ -220,7 +220,7 @@ def test_two_marked_moments_follow_as_well_as_one(measured):
     other = measured("demo-a1")
     later = CalibrationSession(fit, (1280, 720), 0.3).state.points
     twice = Fit(fit.instrument, (*fit.landmarks, CalibrationFrame(0.5, later)))
-    got = finish(analyse(demo_video("demo-a1"), twice))
+    got = finish(analyse(take_video("demo-a1"), twice))
     assert len(got.strokes) == len(other.strokes)
 
 
@@ -251,7 +251,7 @@ def test_the_demo_studio_is_filled_once(tmp_path):
 def test_the_same_video_twice_and_a_video_that_moved(studio, tmp_path):
     student = studio.students()[0]
     copy = tmp_path / "copy.mp4"
-    shutil.copy(demo_video("dev-cello"), copy)
+    shutil.copy(take_video("dev-cello"), copy)
     with pytest.raises(SameVideo, match="already in the studio") as caught:
         studio.add_take(student.id, copy)
     take = caught.value.take
@@ -259,8 +259,8 @@ def test_the_same_video_twice_and_a_video_that_moved(studio, tmp_path):
     found = studio.add_take(student.id, copy)
     assert (found.id, found.path) == (take.id, copy)
     with pytest.raises(StudioError, match="not the same video"):
-        studio.find_video(found, demo_video("demo-a1"))
-    assert studio.find_video(found, demo_video("dev-cello")).path == demo_video("dev-cello")
+        studio.find_video(found, take_video("demo-a1"))
+    assert studio.find_video(found, take_video("dev-cello")).path == take_video("dev-cello")
 
 
 def test_bad_students_and_bad_videos_change_nothing(studio, film):
@@ -343,7 +343,7 @@ def shaken(source, path, frames: int = 60) -> None:
 
 
 def test_a_shaken_turning_phone_does_not_show_up_as_bow_angle(measured, tmp_path):
-    shaken(demo_video("demo-a3"), tmp_path / "shaken.mp4")
+    shaken(take_video("demo-a3"), tmp_path / "shaken.mp4")
     got = finish(analyse(tmp_path / "shaken.mp4", measured.fit("demo-a3"))).series
     usual = measured("demo-a3").series
     assert np.isfinite(got["bow_angle_deg"]).mean() > 0.97

@@ -16,7 +16,7 @@ from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.reports.language import language
 from dolcezza.services.analysis import analyse
-from dolcezza.services.demo import demo_video
+from takes_support import take_video
 from tests_support import cut_short
 
 HZ = 48_000
@@ -96,7 +96,7 @@ def test_a_take_in_slow_motion_gives_the_same_figures(tmp_path):
                 packet.stream, packet.pts, packet.dts, packet.duration = copy, 4 * packet.pts, 4 * packet.dts, 4 * packet.duration
                 out.mux(packet)
     assert probe(path).slow == pytest.approx(4.0, rel=0.02)
-    fit = read_fit(demo_video("demo-a2").with_suffix(".fit.json"))
+    fit = read_fit(take_video("demo-a2").with_suffix(".fit.json"))
     true, slow = (finish(analyse(p, fit)) for p in (usual, path))
     assert slow.series.t == pytest.approx(true.series.t, abs=0.002)
     both = np.isfinite(true.series["bow_angle_deg"]) & np.isfinite(slow.series["bow_angle_deg"])
@@ -111,7 +111,7 @@ def test_a_take_in_slow_motion_gives_the_same_figures(tmp_path):
 
 def test_slow_motion_that_the_file_keeps_quiet_about_is_told_by_its_sound(tmp_path):
     """The sound of a demo take, four times slower and lower as a phone saves it, under any picture; and as it was."""
-    samples, _ = read_sound(demo_video("dev-straight"), rate_hz=12_000)
+    samples, _ = read_sound(take_video("dev-straight"), rate_hz=12_000)
     said = {}
     for name, rate in (("slow.mkv", 3_000), ("plain.mkv", 12_000)):
         path = tmp_path / name

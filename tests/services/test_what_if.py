@@ -16,9 +16,10 @@ from dolcezza.core.base.job import finish
 from dolcezza.core.findings.profiles import default_profile
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.strokes.figures import find_strokes
-from dolcezza.services import demo, what_if
+from dolcezza.services import what_if
 from dolcezza.services.what_if import Figures, Part, asked_figures, asked_stroke, own_figures, phone_place, pictures_of, script_of
 from dolcezza.simulator.film import Studio as MadeStudio
+from takes_support import fill
 from tests_support import series_from
 
 VIOLIN = instrument("violin 4/4")
@@ -87,7 +88,7 @@ def test_a_phone_is_seen_from_where_it_stands(side, high, far, name):
 
 
 def test_the_pictures_are_taken_from_where_the_phone_stood(studio, monkeypatch):
-    take = studio.store.take(demo.fill(studio)["demo-a1"])
+    take = studio.store.take(fill(studio)["demo-a1"])
     stored = studio.analysis(take)
     stroke = stored.strokes[0]
     place = phone_place(stored, stroke.start_s)

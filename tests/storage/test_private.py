@@ -17,13 +17,13 @@ from hypothesis import strategies as st
 from dolcezza.core.assignment.text import read_exercise
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.media.probe import local, opened, probe
-from dolcezza.services.demo import demo_video
 from dolcezza.services.exercises import ExerciseShelf
 from dolcezza.services.export import export_folder, export_student
 from dolcezza.services.profiles import ProfileShelf
 from dolcezza.services.studio import Studio
 from dolcezza.storage.file_names import LONGEST, file_stem, own_place
 from dolcezza.storage.records import Student
+from takes_support import take_video
 
 
 @given(st.text(max_size=400))
@@ -88,7 +88,7 @@ def test_a_studio_is_for_nobody_else(tmp_path):
 def test_a_name_like_an_address_is_a_file(tmp_path):
     for name in ("Mila: G major.mp4", "http:take.mp4", "concat:a|b.mp4"):
         path = tmp_path / name
-        path.write_bytes(demo_video("demo-a3").read_bytes())
+        path.write_bytes(take_video("demo-a3").read_bytes())
         assert probe(path).width == 1280
     assert local(Path("x.mp4")).startswith("file:/")
 
@@ -108,7 +108,7 @@ def test_no_address_is_asked_and_no_list_is_followed(tmp_path, monkeypatch):
         with pytest.raises(MediaError), opened(folder / "x.mp4"):
             pass
         neighbour = tmp_path / "other.mp4"
-        neighbour.write_bytes(demo_video("demo-a3").read_bytes())
+        neighbour.write_bytes(take_video("demo-a3").read_bytes())
         for name, text in {
             "list.m3u8": f"#EXTM3U\n#EXTINF:1,\nhttp://127.0.0.1:{port}/a.ts\n", "near.m3u8": "#EXTM3U\n#EXTINF:1,\nother.mp4\n",
             "list.mp4": "ffconcat version 1.0\nfile other.mp4\n",

@@ -1,8 +1,9 @@
-"""The made-up studio: invented students with rendered takes, marked and ready to be measured."""
+"""The made-up studio: invented students with takes of the practice room, marked and ready to be measured."""
 
 from __future__ import annotations
 
 import json
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from importlib import resources
@@ -47,9 +48,9 @@ STUDENTS: tuple[DemoStudent, ...] = (
     DemoStudent(
         "Mila Torvald", "violin 1/2", "Starter, thumb outside", "Nine. Long bows on D and A; the bow swings round. Likes the ladder game.",
         date(2025, 9, 2), (
-            DemoTake("demo-a1", "Long bows, D and A", date(2026, 9, 15)),
-            DemoTake("demo-a2", "Long bows, D and A", date(2026, 10, 13)),
-            DemoTake("demo-a3", "Long bows, D and A", date(2026, 11, 17)),
+            DemoTake("demo-swing-1", "Long bows, D and A", date(2026, 9, 15)),
+            DemoTake("demo-swing-2", "Long bows, D and A", date(2026, 10, 13)),
+            DemoTake("demo-swing-3", "Long bows, D and A", date(2026, 11, 17)),
         ),
         (0, "16:30"),
     ),
@@ -57,27 +58,27 @@ STUDENTS: tuple[DemoStudent, ...] = (
         "Anselm Quirke", "viola 16", "Franco-Belgian",
         "Came back to the viola after twenty years. Short bows, elbow the same on all strings.",
         date(2026, 8, 20), (
-            DemoTake("demo-b1", "Open strings, low to high", date(2026, 9, 3)),
-            DemoTake("demo-b2", "Open strings, low to high", date(2026, 11, 5)),
+            DemoTake("demo-viola-1", "Open strings, low to high", date(2026, 9, 3)),
+            DemoTake("demo-viola-2", "Open strings, low to high", date(2026, 11, 5)),
         ),
         (0, "18:00"),
     ),
     DemoStudent(
         "Oriel Vantongeren", "violin 4/4", "Franco-Belgian", "Prepares an audition. Wants to know why the tone thins out at the tip.",
         date(2024, 1, 11), (
-            DemoTake("dev-straight", "Open strings, phone on the stand", date(2026, 10, 8)),
-            DemoTake("dev-crooked", "A and D, phone almost in line with the strings", date(2026, 10, 22)),
-            DemoTake("dev-stickers", "Whole bows, lower and upper halves, stickers", date(2026, 11, 12)),
+            DemoTake("demo-whole", "Open strings, phone on the stand", date(2026, 10, 8)),
+            DemoTake("demo-in-line", "A and D, phone almost in line with the strings", date(2026, 10, 22)),
+            DemoTake("demo-halves", "Whole bows, lower and upper halves, stickers", date(2026, 11, 12)),
         ),
         (1, "17:15"),
     ),
     DemoStudent(
         "Pepin Aldous", "violin 3/4", "Starter, thumb outside", "Twelve. Raised shoulder, the bow trembles in the middle.",
-        date(2026, 2, 3), (DemoTake("dev-tense", "Open strings, from the front", date(2026, 11, 10)),), (2, "15:30"),
+        date(2026, 2, 3), (DemoTake("demo-trembling", "Open strings, from the front", date(2026, 11, 10)),), (2, "15:30"),
     ),
     DemoStudent(
         "Iduna Marchetti", "cello 4/4", "Cello", "Two bows a string, from low to high.",
-        date(2026, 5, 19), (DemoTake("dev-cello", "Open strings", date(2026, 11, 19)),), (5, "10:00"),
+        date(2026, 5, 19), (DemoTake("demo-cello", "Open strings", date(2026, 11, 19)),), (5, "10:00"),
     ),
     DemoStudent(
         "Runa Castellane", "violin 1/4", "Starter, thumb outside", "Six. Pencil hold, then the bow; no video yet.",
@@ -100,7 +101,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
         date(2026, 6, 2), (DemoTake("demo-lesson", "A quarter of a lesson", date(2026, 11, 24)),), (6, "17:00"),
     ),
 )  # fmt: skip
-FIRST_TAKE = "demo-a1"
+FIRST_TAKE = "demo-swing-1"
 """The take that the demonstration opens and measures."""
 
 
@@ -114,23 +115,26 @@ def demo_video(stem: str) -> Path:
     return Path(str(resources.files("dolcezza") / "demo_data" / f"{stem}.mp4"))
 
 
-def fill(studio: Studio, *, today: date | None = None) -> dict[str, int]:
-    """Put the invented students and their marked takes into an empty studio; returns take ids by file stem.
+def fill(
+    studio: Studio, *, today: date | None = None, students: Sequence[DemoStudent] = STUDENTS, video: Callable[[str], Path] = demo_video
+) -> dict[str, int]:
+    """Put the invented students and their marked takes into an empty studio; returns take ids by file stem. ``video``: where the take
+    of a stem lies.
 
     A studio that already has students is left as it is.
     """
     if studio.students():
         return {status.take.path.stem: status.take.id for s in studio.students() for status in studio.takes(s.id)}
     ids, now = {}, today or date.today()
-    for student in STUDENTS:
+    for student in students:
         kept = studio.add_student(student.name, student.instrument, profile_name=student.profile, note=student.note, since=student.since)
         ahead, at = student.lesson
         kept = replace(kept, lesson_day=(now.weekday() + ahead) % 7, lesson_time=at, handed=student.handed)
         studio.store.change_student(kept)
         for take in student.takes:
-            video = demo_video(take.stem)
-            stored = studio.add_take(kept.id, video, title=take.title, played_on=take.played_on)
-            studio.save_fit(stored, read_fit(video.with_suffix(".fit.json")))
+            path = video(take.stem)
+            stored = studio.add_take(kept.id, path, title=take.title, played_on=take.played_on)
+            studio.save_fit(stored, read_fit(path.with_suffix(".fit.json")))
             ids[take.stem] = stored.id
         _practise(studio, kept, now)
         _hold(studio, kept, now)
