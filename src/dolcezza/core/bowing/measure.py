@@ -63,7 +63,7 @@ def measure_bow(
     model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, take_covariance: Array, *,
     scale_px: float, instrument_confidence: Array, hint: Array | None = None, silent: Array | None = None,
     zero_s: Sequence[float] = (), zero: Zero | None = None, lean_deg: Array | None = None, pose_covariance: Array | None = None,
-    known: KnownBias = NO_BIAS,
+    known: KnownBias = NO_BIAS, moment_sd_s: float = MOMENT_SD_S,
 ) -> Measured:  # fmt: skip
     """Solve, choose strings, smooth, leave out the lifted bow, and add the ±.
 
@@ -71,7 +71,7 @@ def measure_bow(
     silent (n,) as in ``lifted``; zero_s: moments at which the bow is straight, or a ``zero`` that is known
     already; lean_deg (4,) off the strings' planes; pose_covariance
     (n, 6, 6) of each frame's own turn and move in the instrument's frame; ``known``: what the phone is known to add (a zero stands before
-    its angle). Raises TrackingError if the record does not hang together.
+    its angle); ``moment_sd_s``: how well a picture's moment is known. Raises TrackingError if the record does not hang together.
     """
     n = len(t_s)
     solution = solve_bow(
@@ -102,7 +102,7 @@ def measure_bow(
     measured &= np.abs(smoothed[:, 1]) <= MAX_BOW_ANGLE_DEG + 2 * sd[:, 1]
     measured &= ~end_on(model, poses, smoothed, solution.string)
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
-    sd[:, 3] = np.hypot(sd[:, 3], MOMENT_SD_S * np.nan_to_num(10.0 * np.abs(speed)) / model.spec.hair_length)
+    sd[:, 3] = np.hypot(sd[:, 3], moment_sd_s * np.nan_to_num(10.0 * np.abs(speed)) / model.spec.hair_length)
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
     measured &= ~off
@@ -124,6 +124,7 @@ def measure_bow(
     )
     values["string_margin"] = np.where(measured, np.clip(solution.margin, -FORCED_MARGIN, FORCED_MARGIN), np.nan)
     values["lifted"] = off.astype(float)
+    values["moment_sd_s"] = np.full(n, moment_sd_s)
     values["confidence"] = np.where(measured, confidence, 0.0)
     values["instrument_confidence"] = np.asarray(instrument_confidence, float)
     names = [model.stops[s] if ok else "" for s, ok in zip(solution.string, measured, strict=True)]

@@ -21,7 +21,7 @@ COLUMNS: dict[str, int] = {
     "forearm_angle_deg": 1, "wrist_angle_deg": 1, "upper_arm_swing_deg": 1, "shoulder_raise": 3,
     "shoulder_travel_mm": 2, "elbow_travel_mm": 2, "wrist_travel_mm": 2,
     "pitch_hz": 1, "semitones": 2, "beta": 4, "level_db": 1, "hnr_db": 1, "fundamental": 3, "split": 3, "hiss_db": 1, "tone": 0,
-    "bow_angle_take_sd_deg": 2, "string_margin": 1,
+    "bow_angle_take_sd_deg": 2, "string_margin": 1, "moment_sd_s": 4,
 }  # fmt: skip
 """Column name to decimals written. The arm's columns stay empty where the arm is not seen. ``straight`` is where the head
 would be if the bow were parallel to the bridge, everything else the same; ``lifted`` is 1
@@ -30,13 +30,13 @@ down-bow. From ``pitch_hz`` on: the sound (empty without sound), ``semitones`` o
 point as a share of the sounding length, ``hnr_db`` harmonics over noise, ``tone`` 1 while
 a bowed string sounds, the rest as in the tone track. ``bow_angle_take_sd_deg``: the part of the angle's ± that is the same all through the
 take (landmarks, lens, lengths). ``string_margin``: by how much the next best string explains
-the frame worse (a chi square). Pixels are those of the upright
+the frame worse (a chi square). ``moment_sd_s``: how well it is known when the picture was so. Pixels are those of the upright
 picture."""
 
 BOW_COLUMNS = (
     "bow_angle_deg", "bow_angle_sd_deg", "bow_angle_take_sd_deg", "contact_point_mm", "contact_point_sd_mm", "bow_position",
     "bow_position_sd", "contact_fraction", "inclination_deg", "inclination_sd_deg", "bow_speed_cm_s", "lifted", "confidence",
-    "string_margin",
+    "string_margin", "moment_sd_s",
     *(f"{place}_{axis}_px" for place in ("frog", "contact", "head", "straight") for axis in "xy"),
 )  # fmt: skip
 """Those that come from the bow alone; the rest are the instrument's, the arm's and the sound's."""

@@ -10,7 +10,7 @@ from dolcezza.core.arm.figures import ArmSeries
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import BodySeen
 from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
-from dolcezza.core.bowing.measure import Measured, measure_bow
+from dolcezza.core.bowing.measure import MOMENT_SD_S, Measured, measure_bow
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.zero import Zero
 from dolcezza.core.camera.poses import Poses
@@ -31,7 +31,7 @@ class MeasurementCache:
     pose, ``lean_deg`` (4,) off the strings' planes, ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
     tracking takes them; ``zero``: what was taken off every angle; ``keys_s``: the marked moments (s)
     from which the instrument was followed; ``whole_bow``: the hair did not stand out, its lines are those of whole bows;
-    ``known``: what the phone adds from where it stands."""
+    ``known``: what the phone adds from where it stands; ``moment_sd_s``: how well a picture's moment is known."""
 
     t_s: Array
     lines: BowLines
@@ -49,6 +49,7 @@ class MeasurementCache:
     keys_s: tuple[float, ...] = ()
     whole_bow: bool = False
     known: KnownBias = NO_BIAS
+    moment_sd_s: float = MOMENT_SD_S
 
     def part(self, rows: slice) -> MeasurementCache:
         """The same for some frames only (without the arm)."""
@@ -79,6 +80,7 @@ def solve(
             pose_covariance=cache.pose_covariance,
             instrument_confidence=cache.instrument_confidence, hint=costs,
             silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s, zero=cache.zero, known=cache.known,
+            moment_sd_s=cache.moment_sd_s,
         )  # fmt: skip
 
     found = measured(hint)

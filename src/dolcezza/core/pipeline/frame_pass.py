@@ -18,6 +18,7 @@ from dolcezza.core.base.message import Message
 from dolcezza.core.base.signals import runs
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.media.probe import TakeFile
+from dolcezza.core.media.repeated import Changes
 from dolcezza.core.media.video import Frame
 from dolcezza.core.pipeline.body_pass import BodyPass
 from dolcezza.core.pipeline.context import Context
@@ -50,7 +51,7 @@ LOST_STRETCH_S = 0.5
 
 @dataclass
 class FramePass:
-    """What the pass over n frames found; ``colours`` belong to each frame's first candidate."""
+    """What the pass over n frames found; ``colours`` belong to each frame's first candidate; ``changes``: from frame to frame."""
 
     times: list[float] = field(default_factory=list)
     followed: list[Followed] = field(default_factory=list)
@@ -58,6 +59,7 @@ class FramePass:
     colours: list[Array | None] = field(default_factory=list)
     samples: list[Sample] = field(default_factory=list)
     landmarks: list[LandmarkLook] = field(default_factory=list)
+    changes: Changes = field(default_factory=Changes)
 
 
 def check_measurable(file: TakeFile) -> None:
@@ -124,6 +126,7 @@ def watch(
             _take_in(seen, waiting, AHEAD - 1)
             seen.followed.append(at)
             seen.times.append(frame.t_s)
+            seen.changes.see(frame.image)
             waiting.append(beside.submit(_look_for_bow, finder, frame, at.camera if at.confidence > 0 else None))
             mark = time.perf_counter()
             spent["find"] += mark - after

@@ -13,7 +13,7 @@ from dolcezza.core.arm.figures import measure_arm
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import NOTHING, Message
-from dolcezza.core.bowing.measure import know_take
+from dolcezza.core.bowing.measure import MOMENT_SD_S, know_take
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.whole_bow import ends_of_band
 from dolcezza.core.bowing.zero import HAND_SD_DEG
@@ -27,6 +27,7 @@ from dolcezza.core.findings.profiles import Profile, default_profile
 from dolcezza.core.findings.rules.arm import BodyReport
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.media.probe import TakeFile, probe
+from dolcezza.core.media.repeated import late_by
 from dolcezza.core.models.asked import Models
 from dolcezza.core.pipeline.alignment import (
     aligned,
@@ -127,6 +128,9 @@ def measure_take(
     landmarks = LandmarkPass(context.model, file.duration_s, models)
     seen = yield from watch(context, keys, body, landmarks, clock.spent, preview.tell if first_strokes else None)
     notes = doubtful_landmarks(fit, marked) + check_seen(file, seen)
+    late_s = late_by(np.array(seen.changes.each), np.array(seen.times))
+    if late_s > 0:
+        notes.append(Message("note.repeated frames"))
     if file.slow > 1:
         notes.append(Message("note.slow motion", {"rate": file.frame_rate, "slow": file.slow}))
 
@@ -156,7 +160,7 @@ def measure_take(
     cache = MeasurementCache(
         t_s, lines, poses, learnt.covariance, np.array([f.in_body for f in seen.followed]), learnt.lean_deg,
         np.array([f.confidence for f in seen.followed]), context.scale_px, context.length_px, heard=heard,
-        keys_s=tuple(t for t, _ in moments), whole_bow=whole_bow,
+        keys_s=tuple(t for t, _ in moments), whole_bow=whole_bow, moment_sd_s=max(late_s, MOMENT_SD_S),
     )  # fmt: skip
     known, said = known_bias(fit, poses)
     notes += said

@@ -91,7 +91,8 @@ def _record(phone: Phone, alone: Measured, told: Joined) -> BowSeries:
     values = bow_columns(model, poses, params, sd, take_sd, np.maximum(told.string, 0), told.measured, alone.series.t, 0.0)
     values["lifted"] = np.where(told.measured, 0.0, alone.series["lifted"])
     values["confidence"] = np.where(told.measured, np.maximum(alone.series["confidence"], 0.5), 0.0)
-    values["instrument_confidence"] = alone.series["instrument_confidence"]
+    for name in ("instrument_confidence", "moment_sd_s"):
+        values[name] = alone.series[name]
     series = BowSeries(values, [model.stops[s] if ok else "" for s, ok in zip(told.string, told.measured, strict=True)])
     check(series)
     return series

@@ -33,6 +33,8 @@ LEVEL_HZ = 50.0
 """The level is looked at so often a second for its modulation."""
 LEAP = 0.1
 """From one frame to the next the bow does not move by so much of itself: it was set elsewhere."""
+STEADY_MOMENT_S = 0.0075
+"""When a picture was so is known to this, or what trembles and goes unevenly may be the pictures' times."""
 LEAP_OF_SD, AT_ENDS = 1.5, 3
 """A ± that changes by so much (log) between two frames: four and a half times; so many at the ends of a stroke belong to its turns."""
 START_SHARE = 0.1
@@ -205,7 +207,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         start_s=span.start_s, end_s=span.end_s, from_position=start, to_position=end, share_used=share,
         mean_speed_cm_s=_mean(np.abs(speed[np.isfinite(speed)])),
         peak_speed_cm_s=float(np.percentile(np.abs(speed[np.isfinite(speed)]), 98)) if np.isfinite(speed).any() else float("nan"),
-        evenness=_evenness(quick, series["bow_position_sd"][at]),
+        evenness=_evenness(quick, series["bow_position_sd"][at], series["moment_sd_s"][at]),
         bow_angle_deg=_mean(angle), bow_angle_sd_deg=_usual(series["bow_angle_sd_deg"][at]),
         angle_start=_mean(angle[t[at] <= span.start_s + START_SHARE * length_s]),
         angle_frog=thirds["frog"], angle_middle=thirds["middle"], angle_tip=thirds["tip"], angle_slope=slope,
@@ -261,12 +263,14 @@ def _steadiness(series: BowSeries, span: Span) -> dict[str, float]:
         "arc_length": spectral_arc_length(even_speed, rate_hz),
         "log_jerk": log_dimensionless_jerk(even_speed, rate_hz),
     }
+    if bool((series["moment_sd_s"][inner] > STEADY_MOMENT_S).any()):
+        return dict.fromkeys(told, math.nan)
     return told | dict.fromkeys(("shake_mm", "shake_hz", "shake_over_noise"), math.nan) if in_turns else told
 
 
-def _evenness(quick: Array, place_sd: Array) -> float:
+def _evenness(quick: Array, place_sd: Array, moment_sd_s: Array) -> float:
     """1 where the speeds (n,) of a stroke's middle are all alike; NaN where they may come from the telling, or are too few."""
-    if len(quick) <= 3 or _told_in_turns(place_sd):
+    if len(quick) <= 3 or _told_in_turns(place_sd) or bool((moment_sd_s > STEADY_MOMENT_S).any()):
         return math.nan
     return float(1 / (1 + np.std(quick) / max(float(np.mean(quick)), 1e-6)))
 
