@@ -179,6 +179,18 @@ def test_every_common_exercise_is_recognised(strings):
         assert found.match.cost < found.others[0][1]
 
 
+def test_bows_on_other_strings_are_not_recognised_for_certain():
+    """Four long bows on D and four on A are like two on each string in all but half of their strings."""
+    whole = next(e for e in ready_made("GDAE") if e.name == "Two long on each string")
+    strokes = played(whole)
+    assert recognise([whole], strokes).sure
+    elsewhere = [replace(s, string="DA"[k // 4]) for k, s in enumerate(strokes)]
+    found = recognise([whole], elsewhere)
+    assert found is not None and not found.sure
+    once = [replace(s, string="D" if k == 1 else s.string) for k, s in enumerate(strokes)]
+    assert recognise([whole], once).sure, "a wrong string is a fault, not another exercise"
+
+
 def test_something_else_is_not_recognised():
     wild = played(read_exercise("E: 3 tip\nG: 2 frog\nE: 1 middle"))
     assert recognise(ready_made("GDAE"), wild) is None

@@ -32,6 +32,8 @@ PLACE_OFF = 0.15
 """A stroke lies in the wrong part when its middle is so far (share of the bow) off, and its length is right."""
 SURE_MARGIN = 0.15
 """By how much an exercise must fit better than the next (cost a stroke) to be recognised for certain."""
+MOST_ELSEWHERE = 0.25
+"""Nor is one for certain that has more of the strokes (share) on other strings, or the other way."""
 MOST_COST = 0.8
 """An exercise that costs more a stroke is not what was played."""
 
@@ -165,4 +167,6 @@ def recognise(exercises: Sequence[Exercise], strokes: Sequence[Stroke]) -> Recog
     if not found or not strokes or found[0].cost > MOST_COST:
         return None
     margin = found[1].cost - found[0].cost if len(found) > 1 else np.inf
-    return Recognised(found[0], bool(margin > SURE_MARGIN), tuple((r.exercise.name, r.cost) for r in found[1:4]))
+    elsewhere = sum("wrong string" in p.faults or "wrong direction" in p.faults for p in found[0].pairs)
+    sure = margin > SURE_MARGIN and elsewhere <= MOST_ELSEWHERE * len(strokes)
+    return Recognised(found[0], bool(sure), tuple((r.exercise.name, r.cost) for r in found[1:4]))
