@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -170,6 +172,19 @@ def test_crookedness_shows_by_colour_and_by_hatching(ribbon):
     assert scroll[1] != player[1] is not None
     assert [look[0].name() for look in (within, scroll, player)] == [c.lower() for c in (LIGHT.straight, LIGHT.to_scroll, LIGHT.to_player)]
     assert ribbon._look(float("nan"))[1] is None
+
+
+def test_numbers_of_quick_strokes_do_not_lie_over_each_other(ribbon, measured):
+    analysis = measured("demo-a1")
+    assert [s.number for s, _, _ in ribbon.numbers()] == [1, 2, 3, 4, 5, 6], "with room for all of them, those with a finding first"
+    assert [words for _, words, _ in ribbon.numbers()][:3] == ["1↓ ⚑", "2↑ ⚑", "3↓"]
+    first = analysis.strokes[0]
+    length = (first.end_s - first.start_s) / 40
+    quick = [replace(first, number=k + 1, start_s=first.start_s + k * length, end_s=first.start_s + (k + 1) * length) for k in range(40)]
+    ribbon.set_take(analysis.series, quick, "GDAE", 6.0, {20})
+    places = [place for _, _, place in ribbon.numbers()]
+    assert 2 < len(places) < 12 and ribbon.numbers()[0][0].number == 20
+    assert not any(a.intersects(b) for k, a in enumerate(places) for b in places[:k])
 
 
 def test_keys_go_from_stroke_to_stroke(ribbon, qtbot, measured):

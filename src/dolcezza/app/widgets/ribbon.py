@@ -14,6 +14,7 @@ from PySide6.QtGui import (
     QBrush,
     QColor,
     QFont,
+    QFontMetrics,
     QHelpEvent,
     QKeyEvent,
     QMouseEvent,
@@ -35,6 +36,8 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.strokes.figures import Stroke
 
 LEFT, RIGHT, TOP, BOTTOM = 74, 14, 18, 26
+NUMBER_GAP = 4.0
+"""Numbers of strokes are at least so many pixels apart."""
 IDLE_LANE = 16
 """Height of the lane of a string that is not played, px."""
 SLOW_PX, FAST_PX, FAST_CM_S = 4.0, 14.0, 90.0
@@ -138,6 +141,7 @@ class Ribbon(QWidget):
             paint_asked(painter, mark, self._asked_quad(mark), p)
         for stroke in self._strokes:
             self._paint_stroke(painter, stroke)
+        self._paint_numbers(painter)
         painter.setPen(QPen(QColor(p.ink), 1.2))
         painter.setBrush(QColor(p.paper))
         for moment in self._by_hand:
@@ -247,20 +251,31 @@ class Ribbon(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.ink), 1.6))
             painter.drawPolygon(edge)
-        self._paint_number(painter, stroke)
 
-    def _paint_number(self, painter: QPainter, stroke: Stroke) -> None:
-        p = self.palette_
-        x = self.x_of(0.5 * (stroke.start_s + stroke.end_s))
+    def numbers(self) -> list[tuple[Stroke, str, QRectF]]:
+        """The strokes' numbers with what is said beside them, and where they stand; of quick strokes those for which there is room, and
+        first of those with a finding."""
+        shown: list[tuple[Stroke, str, QRectF]] = []
+        for stroke in sorted(self._strokes, key=lambda s: s.number not in self._flagged):
+            flag = " ⚑" if stroke.number in self._flagged else ""
+            words = f"{stroke.number}{'↓' if stroke.down else '↑'}{flag}{' ✎' if stroke.by_hand else ''}"
+            width = QFontMetrics(self._number_font(stroke)).horizontalAdvance(words) + NUMBER_GAP
+            place = QRectF(self.x_of(0.5 * (stroke.start_s + stroke.end_s)) - 0.5 * width, 0, width, TOP)
+            if not any(place.intersects(other) for _, _, other in shown):
+                shown.append((stroke, words, place))
+        return shown
+
+    def _number_font(self, stroke: Stroke) -> QFont:
         font = QFont(self.font())
         font.setPixelSize(13)
         font.setWeight(QFont.Weight.Bold if stroke.number in self._flagged else QFont.Weight.Normal)
-        painter.setFont(font)
-        painter.setPen(QColor(p.warn if stroke.number in self._flagged else p.faint))
-        arrow = "↓" if stroke.down else "↑"
-        hand = " ✎" if stroke.by_hand else ""
-        flag = " ⚑" if stroke.number in self._flagged else ""
-        painter.drawText(QRectF(x - 40, 0, 80, TOP), Qt.AlignmentFlag.AlignCenter, f"{stroke.number}{arrow}{flag}{hand}")
+        return font
+
+    def _paint_numbers(self, painter: QPainter) -> None:
+        for stroke, words, place in self.numbers():
+            painter.setFont(self._number_font(stroke))
+            painter.setPen(QColor(self.palette_.warn if stroke.number in self._flagged else self.palette_.faint))
+            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, words)
 
     def _look(self, angle: float) -> tuple[QColor, Qt.BrushStyle | None]:
         p = self.palette_
