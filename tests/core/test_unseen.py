@@ -35,6 +35,20 @@ def test_a_bow_that_was_lost_in_motion_may_have_gone_on():
     assert unseen_way(series, Span(2.0, 3.0, True)) == 0.0, "both of its turns were seen"
 
 
+def test_a_bow_that_is_told_elsewhere_the_next_moment_was_lost():
+    """At 0.5 s (half of the hair) it leaps to the frog within a frame: it may have gone on to its end, and set off from anywhere."""
+    t, place = steady()
+    leaping = np.where((t > 0.5) & (t < 0.9), 0.05, place)
+    series = series_from(t, leaping)
+    assert unseen_way(series, Span(0.0, 0.5, True)) == pytest.approx(0.5, abs=0.02)
+    back = np.where((t > 1.5) & (t < 1.9), 0.95, place)
+    assert unseen_way(series_from(t, back), Span(1.0, 1.5, False)) == pytest.approx(0.5, abs=0.02)
+    taken = np.where((t > 0.5) & (t < 0.6), np.nan, leaping)
+    off = series_from(t, taken)
+    off["lifted"][(t > 0.5) & (t < 0.6)] = 1.0
+    assert unseen_way(off, Span(0.0, 0.5, True)) == 0.0, "a bow that was seen to be taken off and set down again was not lost"
+
+
 def test_no_farther_than_there_is_hair():
     t, place = steady()
     place += 0.08

@@ -10,6 +10,8 @@ from dolcezza.core.strokes.segment import LONGEST_GAP_S, Span
 
 PACE_S = 0.12
 """A bow's pace where it was last seen is told over so long."""
+FASTEST, LEAP = 2.0, 0.1
+"""No bow goes farther than so many lengths of hair a second, and so much of it: what seems to was told of something else."""
 FRAMES = 1.5
 """What is missing for less than so many frames was seen."""
 
@@ -17,7 +19,8 @@ FRAMES = 1.5
 def unseen_way(series: BowSeries, span: Span) -> float:
     """Share of the hair by which a stroke may be longer than its two places say; 0 where both of its turns were seen.
 
-    A bow that was still moving when it was lost went on, and came back before it was seen again: half of that time each.
+    A bow that was still moving when it was lost went on, and came back before it was seen again: half of that time each. One that is told
+    somewhere else the next moment was lost, and may have gone on to its end.
     """
     t, place, lifted = series.t, series["bow_position"], series["lifted"] > 0
     way = 1.0 if span.down else -1.0
@@ -40,7 +43,11 @@ def _beyond(t: Array, place: Array, lifted: Array, start_s: float, end_s: float)
     until = float(t[after[0]]) if len(after) else float(t[-1]) + frame
     missing = until - float(t[last])
     between = (t > t[last]) & (t < until)
-    if missing < FRAMES * frame or lifted[between].any():
+    if lifted[between].any():
+        return 0.0, float(place[last])
+    if len(after) and abs(float(place[after[0]]) - float(place[last])) > FASTEST * missing + LEAP:
+        return 1.0, float(place[last])
+    if missing < FRAMES * frame:
         return 0.0, float(place[last])
     near = inside[t[inside] >= t[last] - PACE_S]
     pace = float(np.polyfit(t[near], place[near], 1)[0]) if len(near) > 1 else 0.0
