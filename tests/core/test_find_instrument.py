@@ -25,6 +25,8 @@ from dolcezza.core.pipeline.find_instrument import (
     FoundFrame,
     _as_before,
     _clearest,
+    _hands_contradict,
+    _other_side,
     _worth,
     agreed,
     close_square,
@@ -33,6 +35,7 @@ from dolcezza.core.pipeline.find_instrument import (
     find_instrument,
     first_idea,
     found_fit,
+    other_way_round,
     whole_square,
     with_detail,
 )  # fmt: skip
@@ -140,6 +143,22 @@ def test_which_way_round_is_told_by_the_hands_where_both_are_found():
     # a mirrored picture is the exception: after three looks it is not yet decided, however well the hands are seen
     worth = _worth({False: [frame(0, 9.0)] * 3, True: [frame(0, 9.0)] * 3}, {False: [False] * 3, True: [True] * 3})
     assert worth[False] < worth[True] < early * worth[False]
+
+
+def test_hands_that_all_say_otherwise_turn_what_was_found():
+    """The net saw nothing in the picture and everything in the mirror's; the hands in the mirror's are those of a left-handed player."""
+    votes = {False: [], True: [None, False, None, False, False, False]}
+    assert _hands_contradict(votes, True) and not _hands_contradict(votes, False)
+    assert not _hands_contradict({False: [], True: [False, False]}, True), "two are too few"
+    assert _hands_contradict({False: [], True: [False]}, True, fewest=1), "but enough to go on looking both ways"
+    assert not _hands_contradict({False: [True, True], True: [True, True, False]}, True), "nor those that do not agree"
+    assert _hands_contradict({False: [False] * 3, True: [True]}, False)
+    seen = FoundFrame(1.0, {n: (SIZE[0] - x, y) for n, (x, y) in zip(LANDMARK_NAMES, TRUE, strict=True)}, frame(1.0, 9.0).fit, 9.0)
+    seen = replace(seen, points={_other_side(n): xy for n, xy in seen.points.items()})
+    back = other_way_round(MODEL, seen, SIZE)
+    assert {n: back.points[n] for n in LANDMARK_NAMES} == {n: pytest.approx(tuple(xy)) for n, xy in zip(LANDMARK_NAMES, TRUE, strict=True)}
+    assert back.fit.camera.project(MODEL.landmarks["scroll"]) == pytest.approx(TRUE[11], abs=1.0) and back.score == 9.0
+    assert _other_side("end_button") == "end_button" and _other_side("nut_bass") == "nut_treble"
 
 
 def test_a_square_that_hardly_moves_is_not_looked_at_again():

@@ -7,7 +7,7 @@ What it says is believed where one instrument of the told size explains it.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import cv2
@@ -52,6 +52,9 @@ DECIDED, CLEARLY = (3, 5), (4.0, 2.0)
 way."""
 SELDOM = 2.0
 """Left-handed players and mirrored pictures are the exception: where hands and instrument leave it open, the picture is as filmed."""
+CONTRADICT = (3, 0.8)
+"""So many hands at least, and such a share of them, say that the picture is the other way round than the instrument seems to be: a net that
+is not sure of what it sees finds it in the mirror's picture too."""
 ENOUGH = 0.25
 """Share of the looks in which the instrument must be found."""
 ABOUT_AS_WELL = 0.9
@@ -229,12 +232,17 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
                 votes[flip].append(_bow_in_the_right_hand(picture, got.fit, model, models))
         if len(ways) > 1 and (most := max(len(f) for f in found.values())) >= DECIDED[0]:
             worth = _worth(found, votes)
-            if max(worth.values()) > CLEARLY[most >= DECIDED[1]] * min(worth.values()):
-                ways = (worth[True] > worth[False],)
+            way = worth[True] > worth[False]
+            if max(worth.values()) > CLEARLY[most >= DECIDED[1]] * min(worth.values()) and not _hands_contradict(votes, way, fewest=1):
+                ways = (way,)
         yield Progress(Stage.SKIMMING, looked, LOOKS)
     worth = _worth(found, votes)
     flip = worth[True] > worth[False] if len(ways) > 1 else ways[0]
     here = found[flip]
+    if _hands_contradict(votes, flip):
+        flip = not flip
+        turned = (other_way_round(model, f, probe(video).size) for f in here)
+        here = found[flip] if len(found[flip]) >= ENOUGH * looked else [f for f in turned if f is not None]
     if looked == 0 or len(here) < ENOUGH * looked:
         raise TrackingError(
             "The instrument was not found in this video.",
@@ -286,6 +294,25 @@ def _worth(found: dict[bool, list[FoundFrame]], votes: dict[bool, list[bool | No
         hand = (sum(said) + 1) / (len(said) + 2)
         worth[flip] = sum(f.score for f in frames) * hand / (SELDOM if flip else 1.0)
     return worth
+
+
+def _hands_contradict(votes: dict[bool, list[bool | None]], flip: bool, *, fewest: int = CONTRADICT[0]) -> bool:
+    """Whether the hands, as they were seen in both ways, say for certain that the picture is not turned as ``flip`` has it."""
+    said = [way == flip if v else way != flip for way, own in votes.items() for v in own if v is not None]
+    return len(said) >= fewest and said.count(False) >= CONTRADICT[1] * len(said)
+
+
+def other_way_round(model: InstrumentModel, frame: FoundFrame, size: tuple[int, int]) -> FoundFrame | None:
+    """What was found in the mirror's picture of this ``size`` as it is in the picture: bass and treble side change places. None where
+    no instrument lies so."""
+    points = {_other_side(name): xy for name, xy in flipped(frame.points, size[0]).items()}
+    fit = best_pose(model, points, size=size, sd_px=SEEN_SD_PX)
+    return None if fit is None else replace(frame, points=points, fit=fit)
+
+
+def _other_side(name: str) -> str:
+    stem, _, side = name.rpartition("_")
+    return {"bass": f"{stem}_treble", "treble": f"{stem}_bass"}.get(side, name)
 
 
 def _clearest(found: list[FoundFrame]) -> FoundFrame:
