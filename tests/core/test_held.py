@@ -57,6 +57,22 @@ def test_what_is_seen_rightly_is_left_alone():
     assert likeliest_place(lines, LENGTH, None, times(60)) == pytest.approx(WAY, abs=0.03)
 
 
+def test_a_head_that_is_seen_far_beyond_is_the_edge_of_a_wall():
+    """From the thirtieth frame on something goes on in the bow's line, a whole bow's length away: hand and frog tell the place."""
+    lines = drawn(WAY)
+    edge = lines.head.copy()
+    edge[30:] = 1.02 * HAIR_PX
+    seen = replace(lines, head=edge)
+    got = believed_ends(seen, LENGTH, hand_at(WAY), times(60), scale_px=1.0)
+    assert np.isnan(got.head[36:]).all() and np.isnan(got.beyond[36:]).all(), "nor did hair go on to there"
+    assert got.head[:30] == pytest.approx(lines.head[:30])
+    assert -got.frog[36:] / HAIR_PX == pytest.approx(WAY[36:], abs=0.06)
+    near = replace(lines, head=lines.head + 0.05 * HAIR_PX)
+    assert np.isfinite(believed_ends(near, LENGTH, hand_at(WAY), times(60), scale_px=1.0).head).all(), (
+        "a little farther: the string may be another"
+    )
+
+
 def test_a_bow_goes_on_while_no_frame_is_taken():
     """Half of the frames missing, here and there: what is seen of the bow is right, and stays so."""
     kept = np.flatnonzero(np.random.default_rng(5).random(60) < 0.5)

@@ -12,6 +12,7 @@ import numpy as np
 import scipy
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.signals import runs
 from dolcezza.core.body.points import ARMS, LEAST_VISIBLE, BodySeen
 from dolcezza.core.bowing.strings import BowSolution
 from dolcezza.core.camera.bow_view import hair_ends
@@ -42,7 +43,8 @@ PLACES = np.arange(-0.04, 1.05, STEP)
 BOWS_PER_S, LEAP_COST = 1.2, 10.0
 """How fast bows are drawn (one sd, lengths of hair a second), and what a leap to anywhere costs: taken off and set down again."""
 SETTLED_S = 0.4
-"""How long the hair is in the picture does not leap, though a change of strings may be told too early or late."""
+"""How long the hair is in the picture does not leap, though a change of strings may be told too early or late; nor does a wall's edge come
+and go."""
 FEWEST_LOOKS = 4
 LONGEST_S = 0.35
 """A hand is carried on for so long between two looks."""
@@ -50,6 +52,9 @@ ALIKE = 0.3
 """Neighbouring frames err alike, by the same wall, the same fingers, the same look: each counts for so much of a frame."""
 CONTRADICT = 3.0
 """Frog and hand that are so many sd apart contradict each other."""
+FAR_BEYOND = 0.12
+"""A head that is seen so much farther on (share of the hair) than hand, frog and movement have it, and for a while, is something else: the
+edge of a wall that goes on in the bow's line. By less, a string may have been told too early or late."""
 BELIEVED = 2.5
 """An end is believed that says the same as all together to so many sd."""
 
@@ -112,8 +117,10 @@ def believed_ends(
     certain = np.zeros(len(t_s), bool) if by_hand is None else by_hand & np.isfinite(lines.head)
     place = likeliest_place(lines, length_px, held, t_s, certain, scale_px=scale_px)
     by_head, by_frog = 1 - lines.head / length_px, -lines.frog / length_px
-    # a head that is seen farther on than it can be comes from a string that was told too early or late, not from what covers hair
-    lost = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD) & ~certain
+    # a head that is seen a little farther on than it can be comes from a string that was told too early or late, not from what covers hair
+    elsewhere = _lasting(np.isfinite(by_head) & (place - by_head > FAR_BEYOND) & ~certain, t_s)
+    covered_head = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD) & ~certain
+    lost = covered_head | elsewhere
     if not lost.any():
         return lines
     covered = COVERED * length_px
@@ -129,10 +136,18 @@ def believed_ends(
     return replace(
         lines,
         head=np.where(lost, np.nan, lines.head),
-        beyond=np.where(lost, lines.head, lines.beyond),
+        beyond=np.where(covered_head, lines.head, lines.beyond),
         frog=np.where(lost, frog, lines.frog),
         frog_sd=np.where(lost & np.isfinite(frog), sd / scale_px, lines.frog_sd),
     )
+
+
+def _lasting(flags: Array, t_s: Array) -> Array:
+    """Those of ``flags`` (n,) bool that stay for a while: one frame alone the fit through its neighbours passes over."""
+    out = np.zeros(len(flags), bool)
+    for a, b in runs(flags):
+        out[a:b] = t_s[b - 1] - t_s[a] >= SETTLED_S
+    return out
 
 
 def likeliest_place(
