@@ -19,6 +19,7 @@ from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.media.video import Frame
 from dolcezza.core.models.crop import Square
 from dolcezza.core.models.landmarks import Guess
+from dolcezza.core.pipeline import find_instrument as finding
 from dolcezza.core.pipeline.find_instrument import (
     CLEARLY,
     CLOSE_PX,
@@ -210,6 +211,23 @@ class NothingSeen:
 def test_an_instrument_that_is_not_there_is_said(film):
     with pytest.raises(TrackingError, match="was not found"):
         finish(find_instrument(film(), instrument("violin 4/4"), NothingSeen()))
+
+
+def test_what_is_found_in_the_mirrors_picture_alone_is_turned_where_the_hands_say_so(film, monkeypatch):
+    """The white square is on the left as filmed; found is the instrument only where it is on the right."""
+    places = {n: (x / 8, y / 8) for n, (x, y) in zip(LANDMARK_NAMES, TRUE, strict=True)}
+
+    def in_frame(model, picture, look, t_s):
+        mirrored = picture[:, 80:].mean() > picture[:, :80].mean()
+        return replace(frame(t_s, 9.0), points=places) if mirrored else None
+
+    monkeypatch.setattr(finding, "_in_frame", in_frame)
+    monkeypatch.setattr(finding, "_bow_in_the_right_hand", lambda *_: False)
+    found = finish(find_instrument(film(frames=10), instrument("violin 4/4"), NothingSeen()))
+    assert not found.flip
+    assert found.frame.points["bridge_bass"] == pytest.approx((160 - places["bridge_treble"][0], places["bridge_treble"][1]))
+    monkeypatch.setattr(finding, "_bow_in_the_right_hand", lambda *_: True)
+    assert finish(find_instrument(film(frames=10), instrument("violin 4/4"), NothingSeen())).flip, "a left-handed player's hands agree"
 
 
 def test_a_file_that_is_no_video_is_said(tmp_path):

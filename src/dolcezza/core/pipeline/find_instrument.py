@@ -211,7 +211,8 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
     it is not found."""
     model = InstrumentModel(spec)
     models.warm("instrument", "body")
-    length_s = min(WITHIN_S, max(probe(video).duration_s, 0.1))
+    file = probe(video)
+    length_s = min(WITHIN_S, max(file.duration_s, 0.1))
     found: dict[bool, list[FoundFrame]] = {False: [], True: []}
     votes: dict[bool, list[bool | None]] = {False: [], True: []}
     ways: tuple[bool, ...] = (False, True)
@@ -241,7 +242,7 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
     here = found[flip]
     if _hands_contradict(votes, flip):
         flip = not flip
-        turned = (other_way_round(model, f, probe(video).size) for f in here)
+        turned = (other_way_round(model, f, file.size) for f in here)
         here = found[flip] if len(found[flip]) >= ENOUGH * looked else [f for f in turned if f is not None]
     if looked == 0 or len(here) < ENOUGH * looked:
         raise TrackingError(
