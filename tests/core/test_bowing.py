@@ -103,6 +103,24 @@ def test_smoothing_does_not_bend_a_bow_between_frames_that_are_missing():
     assert np.abs(together[:, 3] - truth[:, 3]).max() < 0.006
 
 
+def test_a_doubtful_head_says_less_of_the_place_and_leaves_more_open():
+    """Head and frog contradict each other by 20 px: the surer of the two is followed. Where the head alone tells the place, what it
+    is more doubtful by is in the place's ±, over how far the head moves with it in the picture (by hand: 16 - 0.25 square px)."""
+    model = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(model, -20, 35)
+    truth = np.tile([30.0, 0.0, model.string_planes[2], 0.4], (5, 1))
+    lines = seen_lines(model, camera, truth, 2, rng=np.random.default_rng(2), end_noise=0.0)
+    off = replace(lines, head=lines.head + 20.0)
+    sure, doubtful = (solve_string(model, replace(off, head_sd=np.full(5, sd)), poses(camera, 5), 2, scale_px=1.0) for sd in (1.5, 12.0))
+    assert np.abs(doubtful.params[:, 3] - 0.4).max() < 0.7 * np.abs(sure.params[:, 3] - 0.4).min()
+    alone = replace(off, frog=np.full(5, np.nan))
+    sure, doubtful = (solve_string(model, replace(alone, head_sd=np.full(5, sd)), poses(camera, 5), 2, scale_px=1.0) for sd in (0.5, 4.0))
+    more = doubtful.covariance[:, 3, 3] - sure.covariance[:, 3, 3]
+    farther = seen_lines(model, camera, [*truth, 0.0, 0.0, 0.0, 0.01], 2, rng=np.random.default_rng(2), end_noise=0.0)
+    px = (lines.head - farther.head) / 0.01
+    assert more == pytest.approx((4.0**2 - 0.5**2) / px**2, rel=0.1)
+
+
 def test_our_pinhole_agrees_with_opencv():
     """Outside check: cv2.projectPoints (OpenCV, reference library)."""
     model = InstrumentModel(instrument("violin 4/4"))
