@@ -116,7 +116,8 @@ def test_a_doubtful_head_says_less_of_the_place_and_leaves_more_open():
     alone = replace(off, frog=np.full(5, np.nan))
     sure, doubtful = (solve_string(model, replace(alone, head_sd=np.full(5, sd)), poses(camera, 5), 2, scale_px=1.0) for sd in (0.5, 4.0))
     more = doubtful.covariance[:, 3, 3] - sure.covariance[:, 3, 3]
-    farther = seen_lines(model, camera, [*truth, 0.0, 0.0, 0.0, 0.01], 2, rng=np.random.default_rng(2), end_noise=0.0)
+    onward = truth + np.array([0.0, 0.0, 0.0, 0.01])
+    farther = seen_lines(model, camera, onward, 2, rng=np.random.default_rng(2), end_noise=0.0)
     px = (lines.head - farther.head) / 0.01
     assert more == pytest.approx((4.0**2 - 0.5**2) / px**2, rel=0.1)
 
