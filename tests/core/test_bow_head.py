@@ -7,7 +7,7 @@ import pytest
 
 from dolcezza.core.tracking.bow_ends import hair_ends_along
 from dolcezza.core.tracking.bow_find import Candidate
-from dolcezza.core.tracking.bow_head import _darkness, _with_head, believed, no_head_there
+from dolcezza.core.tracking.bow_head import Ahead, _darkness, _with_head, believed, no_head_there
 from dolcezza.core.tracking.end_path import roughness
 
 STEP = 2.0
@@ -58,12 +58,12 @@ def test_the_head_itself_is_no_hair_though_the_stick_goes_on_to_its_end():
 
 def test_where_a_head_would_show_and_does_not_the_hair_was_lost():
     """Heads 80 grey levels darker than hair show before a wall as bright as hair, hardly before one that is 60 darker."""
-    assert no_head_there(strip(192, 190, dark=0.0), 190, 80.0), "hair that ends where the wall begins, without a head"
-    assert not no_head_there(strip(190, 190, dark=80.0), 190, 80.0), "with one"
-    assert not no_head_there(strip(150, 250, dark=0.0), 150, 80.0), "before what is nearly as dark as a head nothing can be said"
+    assert no_head_there(Ahead(strip(192, 190, dark=0.0)), 190, 80.0), "hair that ends where the wall begins, without a head"
+    assert not no_head_there(Ahead(strip(190, 190, dark=80.0)), 190, 80.0), "with one"
+    assert not no_head_there(Ahead(strip(150, 250, dark=0.0)), 150, 80.0), "before what is nearly as dark as a head nothing can be said"
     brighter = strip(192, 150, dark=0.0)
     brighter.strip[150:192] = -15.0
-    assert not no_head_there(brighter, 192, 80.0), "nor before what is brighter than hair"
+    assert not no_head_there(Ahead(brighter), 192, 80.0), "nor before what is brighter than hair"
 
 
 def test_a_head_is_as_long_as_a_head_and_begins_where_the_hair_ends():
@@ -83,11 +83,11 @@ def test_hair_that_could_be_seen_and_is_not_has_ended_before_any_head():
     line.strip[100:107] = 0.0
     costs, evidence = np.linspace(0.0, 9.0, 300), np.full(300, -2.0)
     costs[:100], evidence[:100] = 9.0, 1.0
-    told = _with_head(costs, line, evidence, 0, 140.0)
+    told = _with_head(costs, Ahead(line), evidence, 0, 140.0)
     assert told[119] == pytest.approx(costs[119] + 0.0), "0.35 * 2 * 20 = 14 is more than it cost anyway"
     near = line.room.copy()
     line.room[100:120] = 4.0
-    assert _with_head(costs, line, evidence, 0, 140.0)[119] == pytest.approx(0.5), (
+    assert _with_head(costs, Ahead(line), evidence, 0, 140.0)[119] == pytest.approx(0.5), (
         "hair may go on unseen to a head before what is as bright"
     )
     line.room[:] = near

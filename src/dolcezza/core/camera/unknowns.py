@@ -109,8 +109,12 @@ def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFram
         own, poses = at(model, Poses.of([moment.camera]), values)
         names = [n for n in LANDMARK_NAMES if n in moment.points]
         world = np.array([own.landmarks[n] for n in names])
-        beyond = world + np.array([_outwards(n) for n in names])
-        there, out_there = poses.see(world[None])[0], poses.see(beyond[None])[0]
+        marks = np.array([own.landmarks[p.name] for p in moment.seen]).reshape(-1, 3)
+        strings = np.array([line.string for line in moment.lines], int)
+        shares = np.array([line.share for line in moment.lines]).reshape(-1, 2)
+        ends = own.string_point(np.repeat(strings, 2), shares.ravel() * own.spec.string_length)
+        places = [world, world + np.array([_outwards(n) for n in names]), marks, ends]
+        there, out_there, shown, ends_px = np.split(poses.see(np.concatenate(places)[None])[0], np.cumsum([len(p) for p in places[:-1]]))
         way = out_there - there
         size = np.linalg.norm(way, axis=1, keepdims=True)
         clicked = there + values[HAND] * way / np.maximum(size, 1e-6)
@@ -121,18 +125,15 @@ def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFram
         )
         out.append(((clicked - np.array([moment.points[n] for n in names], float)) / sd[:, None]).ravel())
         if moment.seen:
-            shown = poses.see(np.array([own.landmarks[p.name] for p in moment.seen])[None])[0]
             sd = np.hypot([p.sd_px for p in moment.seen], px_mm * np.array([maker_sd_mm(p.name) for p in moment.seen]))
             out.append(((shown - np.array([p.place for p in moment.seen])) / sd[:, None]).ravel())
-        for line in moment.lines:
-            ends = own.string_point(line.string, np.array(line.share) * own.spec.string_length)
-            out.append((poses.see(ends[None])[0] - line.point) @ line.normal / line.sd_px)
+        out += [(seen - line.point) @ line.normal / line.sd_px for line, seen in zip(moment.lines, ends_px.reshape(-1, 2, 2), strict=True)]
     return np.concatenate(out)
 
 
-def slopes(function: Callable[[Array], Array], values: Array) -> Array:
-    """Derivative (m, 22) of ``function`` (values to (m,)) by central differences."""
-    return np.column_stack([(function(values + d) - function(values - d)) / (2 * STEP[k]) for k, d in enumerate(np.diag(STEP))])
+def slopes(function: Callable[[Array], Array], values: Array, count: int) -> Array:
+    """Derivative (m, count) of ``function`` (values to (m,)) by the first ``count`` values, by central differences."""
+    return np.column_stack([(function(values + d) - function(values - d)) / (2 * STEP[k]) for k, d in enumerate(np.diag(STEP)[:count])])
 
 
 MOST_SD = 2.5
@@ -207,7 +208,8 @@ def _residuals_and_slopes(
     def residuals(v: Array) -> Array:
         return landmark_residuals(model, moments, v, scale_px=scale_px)
 
-    return residuals(values), slopes(residuals, values)
+    # how a bow leans moves no landmark
+    return residuals(values), np.pad(slopes(residuals, values, LEAN.start), ((0, 0), (0, COUNT - LEAN.start)))
 
 
 SETTLED, BENT = 1e-3, 0.3

@@ -15,7 +15,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.precision import HEAD_SD_PX
 from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
-from dolcezza.core.tracking.bow_head import ENOUGH_ROOM, no_head_there, path_by_heads
+from dolcezza.core.tracking.bow_head import ENOUGH_ROOM, Ahead, no_head_there, path_by_heads
 from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, easy_steps, near_path
 
 HAND_GAP_COST = 0.2
@@ -187,14 +187,15 @@ def hair_ends_along(
         spans.append(ahead.argmax() + zero - (far if np.isfinite(far) else zero))
     easy = easy_steps(t_s, n, max(3.0, EASY_STEP_SHARE * float(np.median(spans))))
     path = best_path(costs, easy)
+    ahead_of = {k: Ahead(line) for k, line in lines.items()}
     depth, hair_px = 0.0, step * float(np.median(spans))
     if dark_heads:
         path, costs, depth = path_by_heads(
-            lines, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), t_s=t_s
+            ahead_of, evidences, costs, path, zeros, limits, easy, heads or {}, length=float(np.median(spans)), t_s=t_s
         )
     for k, line in lines.items():
         place = near_path(costs[k], int(path[k]), int(limits[k]))
-        if depth > 0 and not (heads and k in heads) and no_head_there(line, zeros[k] + place, depth):
+        if depth > 0 and not (heads and k in heads) and no_head_there(ahead_of[k], zeros[k] + place, depth):
             beyond[k] = line.strip_start + step * (zeros[k] + place)
         elif place < limits[k] - PICTURE_EDGE_SAMPLES:
             head[k] = line.strip_start + step * (_before_plate(evidences[k], zeros[k] + place) + 1)

@@ -8,6 +8,8 @@ believed if the ends then move more like a bow's.
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -40,6 +42,35 @@ ALWAYS, LITTLE_AGAINST, HARDLY_ROUGHER = 0.85, 1.0, 0.03
 ends move hardly less like a bow's."""
 
 
+@dataclass(frozen=True, eq=False)
+class Ahead:
+    """A ``line`` and what follows each of its m samples, worked out when it is first asked for."""
+
+    line: Candidate
+
+    @cached_property
+    def dark(self) -> Array:
+        """How much darker than its surroundings (grey levels) is what begins after each sample (m,)."""
+        return _darkness(self.line.strip)
+
+    @cached_property
+    def room(self) -> Array:
+        """Mean room (m,) where a head would follow each sample."""
+        return np.asarray(_after(self.line.room, HEAD_SAMPLES).mean(axis=1))
+
+    @cached_property
+    def least_room(self) -> Array:
+        """Least room (m,) where a usual head would follow each sample."""
+        return np.asarray(_after(self.line.room, USUAL_HEAD_SAMPLES).min(axis=1))
+
+    @cached_property
+    def plainly(self) -> float:
+        """Room (grey levels) from which hair would be seen for certain."""
+        strip = self.line.strip.astype(np.float32)
+        clear = strip[strip > RIDGE_FLOOR]
+        return max(PLAINLY * float(np.percentile(clear, 60)) if len(clear) else 0.0, ENOUGH_ROOM)
+
+
 def _darkness(strip: Array) -> Array:
     """How much darker than its surroundings (grey levels) is what begins after each sample (m,), where it is as long as a head and no
     longer."""
@@ -61,23 +92,19 @@ def _after(room: Array, samples: int) -> Array:
     return np.lib.stride_tricks.sliding_window_view(padded, samples)[1:]
 
 
-def _room_after(room: Array) -> Array:
-    """Mean room (m,) where a head would follow each sample."""
-    return np.asarray(_after(room, HEAD_SAMPLES).mean(axis=1))
-
-
-def _head_depths(lines: Mapping[int, Candidate], costs: Array, zeros: Array, limits: Array) -> list[float]:
+def _head_depths(lines: Mapping[int, Ahead], costs: Array, zeros: Array, limits: Array) -> list[float]:
     """By how much the heads of a take may be darker than its hair (grey levels): where hair ends plainly, and where it may end."""
     plain, may = [], []
-    for k, line in lines.items():
+    for k, ahead in lines.items():
+        line = ahead.line
         size = min(int(limits[k]), len(line.strip) - int(zeros[k]))
         if size <= MOST_HEAD_SAMPLES:
             continue
         part = slice(zeros[k], zeros[k] + size)
-        dark, after, room = _darkness(line.strip)[part], _room_after(line.room)[part], line.room[part].astype(np.float32)
+        dark, after, room = ahead.dark[part], ahead.room[part], line.room[part].astype(np.float32)
         end = int(costs[k, :size].argmin())
         beyond = room[end + 1 : end + 1 + MOST_HEAD_SAMPLES]
-        if len(beyond) == MOST_HEAD_SAMPLES and beyond.min() > _plainly(line):
+        if len(beyond) == MOST_HEAD_SAMPLES and beyond.min() > ahead.plainly:
             at = max(0, end - 1) + int(dark[max(0, end - 1) : end + 2].argmax())
             plain.append((dark[at], after[at] + dark[at]))
         at = int(np.where(costs[k, :size] < MAY_END * MOST_FRAME_COST, dark, 0.0).argmax())
@@ -90,55 +117,48 @@ def _head_depths(lines: Mapping[int, Candidate], costs: Array, zeros: Array, lim
     return out
 
 
-def _plainly(line: Candidate) -> float:
-    """Room (grey levels) from which hair would be seen for certain."""
-    strip = line.strip.astype(np.float32)
-    clear = strip[strip > RIDGE_FLOOR]
-    return max(PLAINLY * float(np.percentile(clear, 60)) if len(clear) else 0.0, ENOUGH_ROOM)
-
-
-def _head_shows(line: Candidate, part: slice, depth: float, most: float = np.inf) -> tuple[Array, Array]:
+def _head_shows(ahead: Ahead, part: slice, depth: float, most: float = np.inf) -> tuple[Array, Array]:
     """Whether a head that is ``depth`` darker than hair follows each sample, and whether it would show there; 0 to 1 each."""
-    would = np.minimum(depth - _room_after(line.room)[part], most)
-    shown = np.clip((_darkness(line.strip)[part] / np.maximum(would, LEAST_DARK) - 0.3) / 0.4, 0.0, 1.0)
-    brightest = depth - _after(line.room, USUAL_HEAD_SAMPLES).min(axis=1)[part]
+    would = np.minimum(depth - ahead.room[part], most)
+    shown = np.clip((ahead.dark[part] / np.maximum(would, LEAST_DARK) - 0.3) / 0.4, 0.0, 1.0)
+    brightest = depth - ahead.least_room[part]
     return shown, np.clip(brightest / LEAST_DARK - 1.0, 0.0, 1.0)
 
 
-def _with_head(costs: Array, line: Candidate, evidence: Array, zero: int, depth: float) -> Array:
+def _with_head(costs: Array, ahead: Ahead, evidence: Array, zero: int, depth: float) -> Array:
     """Costs (m,) of ending at each sample from ``zero`` on, by whether a head that is ``depth`` darker than hair shows there too."""
     part = slice(zero, zero + len(costs))
-    shown, certain = _head_shows(line, part, depth)
+    shown, certain = _head_shows(ahead, part, depth)
     # hair that could be seen there and is not has ended before, head or no head
-    gone = np.cumsum(np.where(line.room[part] > _plainly(line), np.maximum(-evidence[part], 0.0), 0.0))
+    gone = np.cumsum(np.where(ahead.line.room[part] > ahead.plainly, np.maximum(-evidence[part], 0.0), 0.0))
     lost = np.minimum(SAMPLE_COST * np.abs(gone - gone[int(costs.argmin())]), MOST_FRAME_COST)
     costs = (1.0 - shown) * costs + shown * np.minimum(costs, HEAD_SHOWN + lost)
     return np.asarray(np.minimum(costs + NO_HEAD * (1.0 - shown) * certain, MOST_FRAME_COST))
 
 
-def no_head_there(line: Candidate, at: int, depth: float) -> bool:
+def no_head_there(ahead: Ahead, at: int, depth: float) -> bool:
     """Whether a head would show for certain if the hair ended at sample ``at``, and does not: the hair was lost there.
 
     Not before what is brighter than hair: there the hair itself is dark, and a head hardly darker.
     """
-    shown, certain = (v.max() for v in _head_shows(line, slice(max(0, at - MOST_HEAD_SAMPLES), at + BESIDE_SAMPLES + 1), depth, MOST_DARK))
-    before = line.strip[max(0, at - USUAL_HEAD_SAMPLES) : at].astype(np.float32)
+    shown, certain = (v.max() for v in _head_shows(ahead, slice(max(0, at - MOST_HEAD_SAMPLES), at + BESIDE_SAMPLES + 1), depth, MOST_DARK))
+    before = ahead.line.strip[max(0, at - USUAL_HEAD_SAMPLES) : at].astype(np.float32)
     return bool(certain > 0.7 and shown < 0.2 and len(before) and before.mean() > -0.5 * LEAST_DARK)
 
 
-def _shown(lines: Mapping[int, Candidate], costs: Array, path: Array, zeros: Array, limits: Array, depth: float) -> tuple[float, float]:
+def _shown(lines: Mapping[int, Ahead], costs: Array, path: Array, zeros: Array, limits: Array, depth: float) -> tuple[float, float]:
     """In how many of the frames in which a head would show (share) it does show at the end of a path, 0 where that can't be told; and how
     much darker than hair heads are there, where they show."""
     told, depths = [], []
-    for k, line in lines.items():
+    for k, ahead in lines.items():
         if path[k] < limits[k] - PICTURE_EDGE_SAMPLES:
             at = int(zeros[k]) + near_path(costs[k], int(path[k]), int(limits[k]))
             near = slice(max(0, at - 1), at + 2)
-            shown, certain = (v.max() for v in _head_shows(line, near, depth))
+            shown, certain = (v.max() for v in _head_shows(ahead, near, depth))
             if certain > 0.5:
                 told.append(shown)
-                dark = _darkness(line.strip)[near]
-                depths += [float(dark.max() + _room_after(line.room)[near][dark.argmax()])] if shown > 0.5 else []
+                dark = ahead.dark[near]
+                depths += [float(dark.max() + ahead.room[near][dark.argmax()])] if shown > 0.5 else []
     share = float(np.mean(told)) if len(told) >= FEWEST_FRAMES else 0.0
     return share, float(np.median(depths)) if len(depths) >= FEWEST_FRAMES else depth
 
@@ -152,7 +172,7 @@ def believed(rough: float, smooth: float, against: float, share: float) -> bool:
 
 
 def path_by_heads(
-    lines: Mapping[int, Candidate], evidences: Mapping[int, Array], plain: Array, path: Array, zeros: Array, limits: Array,
+    lines: Mapping[int, Ahead], evidences: Mapping[int, Array], plain: Array, path: Array, zeros: Array, limits: Array,
     easy: Array | float, heads: Mapping[int, float], *, length: float, t_s: Array | None,
 ) -> tuple[Array, Array, float]:  # fmt: skip
     """The path (n,), the costs (n, m) and by how much heads are darker than hair, with the bow's dark head as a second witness; as they
@@ -163,9 +183,9 @@ def path_by_heads(
     best, out = rough + HARDLY_ROUGHER, (path, plain, 0.0)
     for depth in _head_depths(lines, plain, zeros, limits):
         told = plain.copy()
-        for k, line in lines.items():
+        for k, ahead in lines.items():
             if k not in heads:
-                told[k, : limits[k]] = _with_head(plain[k, : limits[k]], line, evidences[k], zeros[k], depth)
+                told[k, : limits[k]] = _with_head(plain[k, : limits[k]], ahead, evidences[k], zeros[k], depth)
         other = best_path(told, easy)
         smooth = roughness(sorted(lines), told, other, limits, length=length, t_s=t_s)
         against = float(np.mean(plain[every, other] - plain[every, path]))
