@@ -82,6 +82,25 @@ def test_a_dry_room_has_its_dips_at_the_turns():
     assert found[1].end_s == pytest.approx(0.5 * (true[1].end_s + true[2].start_s), abs=0.01)
 
 
+@pytest.mark.parametrize("rt60", [0.4, 0.8, 1.2])
+def test_a_slow_turn_in_a_room_that_rings_is_no_stop(rt60):
+    """The place on the bow stands for a fifth of a second where its end was lost; the tone has risen again before it seems to set off."""
+    loud, true = room([1.1] * 4, rt60=rt60)
+    found = refine(moved(met(true), s1=(0.0, -0.08), s2=(0.12, 0.0)), loud)
+    assert found[1].end_s == found[2].start_s == pytest.approx(0.5 * (true[1].end_s + true[2].start_s), abs=0.06)
+
+
+@pytest.mark.parametrize("rt60", [0.4, 0.8, 1.2])
+@pytest.mark.parametrize("rest", [0.16, 0.2, 0.24, 0.28])
+def test_a_stop_in_a_room_that_rings_stays_a_stop(rt60, rest):
+    """Behind a bow that stands the echo only falls until it sets off."""
+    loud, true = room([0.9] * 4, rt60=rt60, rest=rest)
+    found = refine(true, loud)
+    for k in range(3):
+        assert found[k].end_s == pytest.approx(true[k].end_s, abs=0.08)
+        assert found[k + 1].start_s == pytest.approx(true[k + 1].start_s, abs=0.03)
+
+
 def test_without_sound_nothing_moves():
     loud, true = room([0.9] * 3, rt60=0.8)
     assert refine(true, None) == true

@@ -18,6 +18,8 @@ from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
 SLOW_TURN_S = 0.25
 """A bow that seems to stand so long has only turned slowly if the tone dips no longer than a turn, in a room that does not ring."""
+LONG_TURN_S, RISES_S = 0.3, 0.03
+"""In a room that rings, if the tone rises again so long before the bow seems to set off: behind a bow that stands, the echo only falls."""
 REACH_S = 0.13
 """How far the sound may move a boundary."""
 FAR_S = 0.25
@@ -64,10 +66,10 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     dips = {
         k: dip
         for k, (a, b) in enumerate(pairwise(spans))
-        if b.start_s - a.end_s < (SHORT_REST_S if loudness.rings or a.down is b.down else SLOW_TURN_S)
-        and (dip := _dip(loudness, 0.5 * (a.end_s + b.start_s), min(tone[k], tone[k + 1]))) is not None
+        if _only_turns(loudness, a, b) and (dip := _dip(loudness, 0.5 * (a.end_s + b.start_s), min(tone[k], tone[k + 1]))) is not None
     }
-    late = _late([dip - 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k, dip in dips.items()]) if loudness.rings else 0.0
+    told = {k: 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k in dips if spans[k + 1].start_s - spans[k].end_s < SHORT_REST_S}
+    late = _late([dips[k] - turn for k, turn in told.items()]) if loudness.rings else 0.0
     for k, span in enumerate(spans):
         joined_before = k > 0 and (span.start_s - spans[k - 1].end_s < SHORT_REST_S or k - 1 in dips)
         joined_after = k + 1 < len(spans) and spans[k + 1].start_s - span.end_s < SHORT_REST_S
@@ -82,6 +84,15 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
             start = _started(loudness, span, tone[k]) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
             out[k] = out[k] if start is None else replace(out[k], start_s=start)
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
+
+
+def _only_turns(loudness: Loudness, before: Span, after: Span) -> bool:
+    """Whether the bow may only turn between two strokes, and not stand."""
+    stands = after.start_s - before.end_s
+    if stands < SHORT_REST_S or before.down is after.down or not loudness.rings:
+        return stands < (SHORT_REST_S if before.down is after.down else SLOW_TURN_S)
+    t, level = loudness.between(before.end_s, after.start_s)
+    return stands < LONG_TURN_S and len(t) > 0 and float(t[level.argmin()]) < after.start_s - RISES_S
 
 
 def _late(after_turns: list[float]) -> float:
