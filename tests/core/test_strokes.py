@@ -230,6 +230,23 @@ def test_a_spike_beside_a_turn_is_no_stroke_of_its_own():
     assert span.start_s == pytest.approx(0.37, abs=0.06)
 
 
+def test_a_place_that_is_doubtful_for_a_moment_ends_no_stroke():
+    """Near the tip the head was taken for something else in one frame: the place leaps and comes back, and its ± says so."""
+    t, place = joined(minimum_jerk(0.06, 0.92, 1.4), minimum_jerk(0.92, 0.06, 1.4))
+    sd = np.full(len(t), 0.008)
+    bad = int(np.argmax(place > 0.85))
+    place[bad : bad + 2] += 0.09
+
+    def strokes(sds):
+        return find_strokes(series_from(t, place).with_columns({"bow_position_sd": sds}))
+
+    assert abs(strokes(sd)[0].end_s - 1.4) > 0.1, "a leap that is as sure as the rest counts"
+    sd[bad : bad + 2] = 0.03
+    assert [s.end_s for s in strokes(sd)] == pytest.approx([1.4, 2.8], abs=0.04)
+    everywhere = strokes(np.full(len(t), 0.03))
+    assert everywhere[0].end_s == strokes(np.full(len(t), 0.008))[0].end_s, "where all is as doubtful nothing is left out"
+
+
 def test_a_turn_that_was_not_seen_lies_in_the_middle_of_what_was_not():
     t, p = joined(minimum_jerk(0.1, 0.9, 1.0), minimum_jerk(0.9, 0.1, 1.0))
     turn = 61 / RATE

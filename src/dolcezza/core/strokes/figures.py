@@ -19,7 +19,7 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
-from dolcezza.core.strokes.segment import Span, segment
+from dolcezza.core.strokes.segment import Span, segment, without_doubtful
 from dolcezza.core.strokes.sounded import crossed, refine, sounding
 from dolcezza.core.strokes.unseen import unseen_way
 
@@ -141,7 +141,8 @@ STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 
 def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[EditedSpan]:
     """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
-    spans = sounding(segment(series["bow_position"], series.t, series["lifted"] > 0, np.isfinite(series["bow_angle_deg"])), loudness)
+    place = without_doubtful(series["bow_position"], series["bow_position_sd"], series.t)
+    spans = sounding(segment(place, series.t, series["lifted"] > 0, np.isfinite(series["bow_angle_deg"])), loudness)
     turned = crossed(refine([s for s in spans if _with_tone(series, s)], loudness), series.t, series["pitch_hz"], series.strings)
     found = edited(turned, edits)
     return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]

@@ -34,6 +34,8 @@ SHORT_REST_SHARE = 0.1
 """In slow bows the turn itself is slow: it may last this share of the shorter of the two strokes."""
 ISLAND_GAP_S = 0.04
 """What is known for a moment stands alone where nothing is known for this much longer than the shortest stroke, before and after."""
+DOUBTFUL_SD, DOUBTFUL_TIMES, AROUND_S = 0.02, 2.5, 0.2
+"""A place known no better than so (share of the hair), and so many times worse than those within so long, is doubtful."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
 LONGEST_UNSEEN_S = 0.8
@@ -68,6 +70,16 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Arr
         if b - a >= 3:
             spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]))
     return spans
+
+
+def without_doubtful(position: Array, sd: Array, t_s: Array) -> Array:
+    """Places (n,) on the bow without those that are known much worse than the ones around them (``sd`` (n,)), for a moment: an end of the
+    bow was taken for something else there, and what moves so is no bow."""
+    frame_s = float(np.median(np.diff(t_s))) if len(t_s) > 1 else 1.0
+    around = 2 * max(2, round(AROUND_S / frame_s)) + 1
+    usual = scipy.ndimage.median_filter(np.where(np.isfinite(position), np.nan_to_num(sd), np.inf), around, mode="nearest")
+    worse = np.isfinite(position) & (sd > np.maximum(DOUBTFUL_SD, DOUBTFUL_TIMES * usual))
+    return np.where(worse, np.nan, position)
 
 
 def _without_islands(position: Array, t_s: Array) -> Array:
