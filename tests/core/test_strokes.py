@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from dolcezza.core.sound.level import Loudness, loudness
+from dolcezza.core.sound.level import STEP_S, Loudness, loudness
 from dolcezza.core.strokes.figures import describe, find_strokes
-from dolcezza.core.strokes.segment import Span, segment
+from dolcezza.core.strokes.segment import Span, between_leaps, segment
 from dolcezza.core.strokes.signature import Shape, signature
 from dolcezza.core.strokes.sounded import refine, sounding
 from tests_support import minimum_jerk, series_from
@@ -197,6 +197,9 @@ def test_evenness_is_one_for_a_steady_bow_and_falls_when_it_rushes():
     (even,), (uneven,) = (find_strokes(series_from(t, p)) for p in (steady, rushed))
     assert even.evenness > 0.95
     assert uneven.evenness < 0.7
+    # a place that is told 1 % of the hair too far on over one half of 80 %: that half is quicker and the other slower by root 2 of 80 to 1
+    (doubtful,) = find_strokes(series_from(t, steady).with_columns({"bow_position_sd": np.full(90, 0.01)}))
+    assert doubtful.evenness_sd == pytest.approx(doubtful.evenness**2 * np.sqrt(2) / 80, rel=0.02)
 
 
 def test_contact_spread_and_fraction_of_a_stroke():
@@ -215,6 +218,22 @@ def test_a_bow_set_elsewhere_between_two_strokes_does_not_lengthen_them():
     spans = [Span(0.0, edge, False), Span(edge, t[-1], True)]
     before, after = (describe(series_from(t, place), span, k + 1) for k, span in enumerate(spans))
     assert before.to_position == pytest.approx(0.1, abs=0.005) and after.from_position == pytest.approx(0.55, abs=0.005)
+
+
+def test_a_sound_that_began_early_does_not_begin_a_stroke_before_the_bow_is_set_down():
+    """A bow taken back to the frog while the room still rings: what lies before the leap is not drawn."""
+    place = np.concatenate([np.full(20, 0.78), minimum_jerk(0.06, 0.8, 1.0)])
+    t = np.arange(len(place)) / RATE
+    set_down = t[20]
+    (early,) = between_leaps([Span(set_down - 0.08, t[-1], True)], place, t)
+    assert (early.start_s, early.end_s) == (set_down, t[-1])
+    after = np.concatenate([minimum_jerk(0.06, 0.8, 1.0), np.full(20, 0.06)])
+    (late,) = between_leaps([Span(0.0, 1.08, True)], after, t)
+    assert (late.start_s, late.end_s) == (0.0, t[len(after) - 21])
+    quiet = np.zeros(round(2.0 / STEP_S))
+    quiet[round((set_down - 0.08) / STEP_S) :] = 0.3
+    (heard,) = find_strokes(series_from(t, place), Loudness(np.arange(len(quiet)) * STEP_S, quiet, True))
+    assert heard.from_position == pytest.approx(0.06, abs=0.01) and heard.start_s >= set_down
 
 
 def test_a_spike_beside_a_turn_is_no_stroke_of_its_own():

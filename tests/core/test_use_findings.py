@@ -100,6 +100,10 @@ def test_uneven_speed():
     rough = [replace(s, evenness=EVEN - 0.1) if s.down else s for s in strokes]
     [uneven] = [f for f in use_findings(rough, use, None, USUAL) if f.kind == "uneven speed"]
     assert uneven.strokes == tuple(s.number for s in strokes if s.down) and uneven.value == pytest.approx(EVEN - 0.1)
+    assert uneven.sure
+    doubtful = [replace(s, evenness_sd=0.06) for s in rough]
+    [unsure] = [f for f in use_findings(doubtful, use, None, USUAL) if f.kind == "uneven speed"]
+    assert not unsure.sure and unsure.sd == pytest.approx(0.06, rel=0.01), "its place on the bow is not known well enough"
     once = [replace(s, evenness=0.5) if s.number == 1 else s for s in strokes]
     assert all(f.kind != "uneven speed" for f in use_findings(once, use, None, USUAL)), "one slip is no habit"
 

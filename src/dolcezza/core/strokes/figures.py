@@ -19,7 +19,7 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
-from dolcezza.core.strokes.segment import Span, segment, without_doubtful
+from dolcezza.core.strokes.segment import Span, between_leaps, segment, without_doubtful
 from dolcezza.core.strokes.sounded import crossed, refine, sounding
 from dolcezza.core.strokes.unseen import unseen_way
 
@@ -48,7 +48,7 @@ class Stroke(Known):
     ``angle_frog``, ``angle_middle``, ``angle_tip``: mean bow angle in each third of the bow (NaN where the stroke does
     not go there). ``angle_slope``: degrees over a whole bow, + = the tip turns to the scroll towards the head.
     ``contact_drift``: mm from the stroke's start to its end. ``evenness``: 1 = the same speed all along, falling with
-    the spread of the speed over the middle four fifths. ``share_seen``: share of its frames that were measured;
+    the spread of the speed over the middle four fifths, ``evenness_sd``: its ±. ``share_seen``: share of its frames that were measured;
     ``string_margin``: by how much the next best string explains them worse (median).
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking,
@@ -120,6 +120,7 @@ class Stroke(Known):
     bounce_over_noise: float = math.nan
     bow_angle_take_sd_deg: float = math.nan
     share_unseen: float = 0.0
+    evenness_sd: float = math.nan
 
     @property
     def seconds(self) -> float:
@@ -144,7 +145,7 @@ def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Seque
     place = without_doubtful(series["bow_position"], series["bow_position_sd"], series.t)
     spans = sounding(segment(place, series.t, series["lifted"] > 0, np.isfinite(series["bow_angle_deg"])), loudness)
     turned = crossed(refine([s for s in spans if _with_tone(series, s)], loudness), series.t, series["pitch_hz"], series.strings)
-    found = edited(turned, edits)
+    found = edited(between_leaps(turned, place, series.t), edits)
     return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]
 
 
@@ -203,12 +204,13 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
     quick = np.abs(speed[(t[at] > span.start_s + 0.1 * length_s) & (t[at] < span.end_s - 0.1 * length_s)])
     quick = quick[np.isfinite(quick)]
     names = Counter(series.strings[k] for k in at)
+    evenness = _evenness(quick, series["bow_position_sd"][at], series["moment_sd_s"][at])
     return Stroke(
         number=number, direction="down" if span.down else "up", string=names.most_common(1)[0][0] if names else "",
         start_s=span.start_s, end_s=span.end_s, from_position=start, to_position=end, share_used=share,
         mean_speed_cm_s=_mean(np.abs(speed[np.isfinite(speed)])),
         peak_speed_cm_s=float(np.percentile(np.abs(speed[np.isfinite(speed)]), 98)) if np.isfinite(speed).any() else float("nan"),
-        evenness=_evenness(quick, series["bow_position_sd"][at], series["moment_sd_s"][at]),
+        evenness=evenness, evenness_sd=_evenness_sd(evenness, _usual(series["bow_position_sd"][at]), share),
         bow_angle_deg=_mean(angle), bow_angle_sd_deg=_usual(series["bow_angle_sd_deg"][at]),
         angle_start=_mean(angle[t[at] <= span.start_s + START_SHARE * length_s]),
         angle_frog=thirds["frog"], angle_middle=thirds["middle"], angle_tip=thirds["tip"], angle_slope=slope,
@@ -274,6 +276,12 @@ def _evenness(quick: Array, place_sd: Array, moment_sd_s: Array) -> float:
     if len(quick) <= 3 or _told_in_turns(place_sd) or bool((moment_sd_s > STEADY_MOMENT_S).any()):
         return math.nan
     return float(1 / (1 + np.std(quick) / max(float(np.mean(quick)), 1e-6)))
+
+
+def _evenness_sd(evenness: float, place_sd: float, share_used: float) -> float:
+    """What places known to ``place_sd`` leave unknown of the evenness of a stroke that uses so much of the bow: if the bow is told a little
+    on in one half of it, that half seems quicker and the other slower, by so much of their way."""
+    return evenness**2 * float(np.sqrt(2)) * place_sd / max(share_used, 1e-6)
 
 
 def _told_in_turns(sd: Array) -> bool:

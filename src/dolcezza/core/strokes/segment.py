@@ -64,12 +64,29 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Arr
         for a, b in runs(~np.isfinite(filled) & np.isfinite(known)):
             filled[a:b] = np.where(there[a:b].all(), known[a:b], np.nan)
     spans: list[Span] = []
-    leap = np.concatenate([[False], np.abs(np.diff(filled)) / np.diff(t_s) > FASTEST_PER_S])
+    leap = _leaps(filled, t_s)
     off = np.zeros(len(t_s), bool) if lifted is None else lifted
     for a, b in runs(np.isfinite(filled) & ~leap & ~off):
         if b - a >= 3:
             spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]))
     return spans
+
+
+def _leaps(position: Array, t_s: Array) -> Array:
+    """Frames (n,) bool before which the bow was set down elsewhere."""
+    return np.concatenate([[False], np.abs(np.diff(position)) / np.diff(t_s) > FASTEST_PER_S])
+
+
+def between_leaps(spans: list[Span], position: Array, t_s: Array) -> list[Span]:
+    """The strokes without what lies beyond a leap at one of their ends: a bow that is set down elsewhere is not drawn there."""
+    at = np.flatnonzero(_leaps(position, t_s))
+    out = []
+    for span in spans:
+        middle = 0.5 * (span.start_s + span.end_s)
+        begun = max([span.start_s, *(t_s[k] for k in at if span.start_s < t_s[k] <= middle)])
+        ended = min([span.end_s, *(t_s[k - 1] for k in at if middle < t_s[k] <= span.end_s)])
+        out.append(Span(float(begun), float(ended), span.down))
+    return out
 
 
 def without_doubtful(position: Array, sd: Array, t_s: Array) -> Array:

@@ -66,7 +66,7 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     dips = {
         k: dip
         for k, (a, b) in enumerate(pairwise(spans))
-        if _only_turns(loudness, a, b) and (dip := _dip(loudness, 0.5 * (a.end_s + b.start_s), min(tone[k], tone[k + 1]))) is not None
+        if (near := _turns_near(loudness, a, b, tone[k])) is not None and (dip := _dip(loudness, near, min(tone[k], tone[k + 1]))) is not None
     }
     told = {k: 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k in dips if spans[k + 1].start_s - spans[k].end_s < SHORT_REST_S}
     late = _late([dips[k] - turn for k, turn in told.items()]) if loudness.rings else 0.0
@@ -86,13 +86,20 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
 
 
-def _only_turns(loudness: Loudness, before: Span, after: Span) -> bool:
-    """Whether the bow may only turn between two strokes, and not stand."""
-    stands = after.start_s - before.end_s
-    if stands < SHORT_REST_S or before.down is after.down or not loudness.rings:
-        return stands < (SHORT_REST_S if before.down is after.down else SLOW_TURN_S)
-    t, level = loudness.between(before.end_s, after.start_s)
-    return stands < LONG_TURN_S and len(t) > 0 and float(t[level.argmin()]) < after.start_s - RISES_S
+def _turns_near(loudness: Loudness, before: Span, after: Span, tone: float) -> float | None:
+    """About when a bow turns between two strokes; None where it stands. ``tone``: the level of the stroke before."""
+    ended = before.end_s
+    if after.start_s - ended >= SHORT_REST_S and loudness.rings and before.down is not after.down:
+        t, level = loudness.between(before.end_s, after.start_s)
+        if not len(t) or float(t[level.argmin()]) >= after.start_s - RISES_S:
+            return None
+        # while it sounds it is bowed, seen or not
+        loud = np.flatnonzero(level[: level.argmin()] >= FALLEN * tone)
+        ended = max(ended, float(t[loud[-1]])) if len(loud) else ended
+        longest = LONG_TURN_S
+    else:
+        longest = SHORT_REST_S if loudness.rings or before.down is after.down else SLOW_TURN_S
+    return 0.5 * (ended + after.start_s) if after.start_s - ended < longest else None
 
 
 def _late(after_turns: list[float]) -> float:

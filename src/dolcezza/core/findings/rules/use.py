@@ -88,6 +88,7 @@ def _uneven(strokes: Sequence[Stroke], limit: float) -> list[Finding]:
         return []
     value = float(np.mean([s.evenness for s in members]))
     spread = float(np.std([s.evenness for s in members]) / max(1, len(members)) ** 0.5)
+    spread = float(np.hypot(spread, np.nan_to_num(np.mean([s.evenness_sd for s in members]))))
     return [
         found(
             "uneven speed", Message("uneven", {"count": on_strokes(len(members), len(judged))}), members=members, of=len(judged),
