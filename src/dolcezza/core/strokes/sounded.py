@@ -66,7 +66,8 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
     dips = {
         k: dip
         for k, (a, b) in enumerate(pairwise(spans))
-        if (near := _turns_near(loudness, a, b, tone[k])) is not None and (dip := _dip(loudness, near, min(tone[k], tone[k + 1]))) is not None
+        if (near := _turns_near(loudness, a, b, tone[k])) is not None
+        and (dip := _dip(loudness, near, min(tone[k], tone[k + 1]))) is not None
     }
     told = {k: 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k in dips if spans[k + 1].start_s - spans[k].end_s < SHORT_REST_S}
     late = _late([dips[k] - turn for k, turn in told.items()]) if loudness.rings else 0.0
