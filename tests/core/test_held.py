@@ -96,6 +96,24 @@ def test_a_head_behind_the_left_hand_lies_farther_on_and_the_frog_tells_the_plac
     assert (np.abs(got.frog[lost] + WAY[lost] * HAIR_PX) < 2 * got.frog_sd[lost]).all()
 
 
+def test_a_head_that_stands_in_the_picture_while_the_frog_goes_on_is_an_edge():
+    """Quick bows whose head goes behind a pale wall's edge and comes back: a hand that covers more and more would say the same, but no
+    head stands still while its frog goes on."""
+    quick = 0.51 - 0.11 * np.cos(2 * np.pi * np.arange(60) / 16)
+    lines, edge = drawn(quick), 185.0
+    seen = replace(lines, head=np.minimum(lines.head, edge))
+    hidden = lines.head > edge + 0.05 * HAIR_PX
+    assert hidden.mean() > 0.2
+    place = likeliest_place(seen, np.full(60, HAIR_PX), hand_at(quick), times(60))
+    assert np.abs(place - quick)[hidden].max() < 0.06
+    got = believed_ends(seen, np.full(60, HAIR_PX), hand_at(quick), times(60), scale_px=1.0)
+    assert np.isnan(got.head[hidden]).all() and np.isfinite(got.head[~hidden]).mean() > 0.7
+    # a bow at rest stands at both ends, and fingers that move for a moment take nothing from it
+    rest = drawn(np.full(60, 0.4))
+    fidgets = replace(rest, frog=rest.frog + np.where(np.arange(60) % 20 == 7, 30.0, 0.0))
+    assert believed_ends(fidgets, np.full(60, HAIR_PX), hand_at(np.full(60, 0.4)), times(60), scale_px=1.0) is fidgets
+
+
 def test_a_frog_and_a_hand_that_contradict_each_other_leave_the_place_open():
     """The head is lost, and the hand seems to be elsewhere: nothing says which of the two is right."""
     lines = drawn(WAY)

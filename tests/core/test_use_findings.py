@@ -77,6 +77,15 @@ def test_a_frog_that_is_kept_away_from():
     away = found([0.25, 0.95] * 4)["avoids the frog"]
     assert away.value == pytest.approx(25, abs=1.5) and away.limit == 12 and away.of == 7
     assert "avoids the frog" not in found([0.08, 0.95] * 4)
+    series, strokes = played([0.25, 0.95] * 4)
+    use = bow_use(series, strokes, hair_mm=HAIR_MM)["all"]
+
+    def sure(members) -> bool:
+        (finding,) = [f for f in use_findings(members, use, None, USUAL) if f.kind == "avoids the frog"]
+        return finding.sure
+
+    assert sure(strokes)
+    assert not sure([replace(s, share_unseen=0.15) for s in strokes]), "lost on their way, they may have gone on to the frog"
 
 
 def test_a_bow_that_wanders_towards_the_head():

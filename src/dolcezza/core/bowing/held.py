@@ -33,6 +33,10 @@ COVERED, MOST_COVERED = 0.04, 0.1
 OFTEN_LOST, SELDOM_BEYOND = 0.08, 0.005
 """In so many frames (share) the head's end is lost, before anything is known of them: it is then seen anywhere before it, or, seldom,
 beyond."""
+STANDS_PX, GOES_PX = 6.0, 12.0
+"""A head that stays within so many px (of a picture 1280 wide) while the frog goes so far is an edge in the room that the bow passes."""
+STANDING_LOST = 0.9
+"""So often (share) the head's end is lost where it stands so."""
 FROG_ELSEWHERE, HAND_ELSEWHERE = 0.05, 0.04
 """So often what is taken for the hair's beginning is something else, and the hand somebody else's."""
 END_SD = 0.02
@@ -162,9 +166,9 @@ def likeliest_place(
     n = len(t_s)
     told = np.zeros((n, len(PLACES)))
     with np.errstate(invalid="ignore"):
-        told += _by_head(1 - lines.head / length_px, np.hypot(END_SD, lines.head_sd * scale_px / length_px)) + _by_frog(
-            -lines.frog / length_px
-        )
+        often = np.where(_stands(lines, scale_px), STANDING_LOST, OFTEN_LOST)
+        told += _by_head(1 - lines.head / length_px, np.hypot(END_SD, lines.head_sd * scale_px / length_px), often)
+        told += _by_frog(-lines.frog / length_px)
         if held is not None:
             told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
     if certain is not None and certain.any():
@@ -182,11 +186,27 @@ def _mixed(place: Array, sd: Array | float, elsewhere: float) -> Array:
     return _known(np.logaddexp(np.log(1 - elsewhere) + near, np.log(elsewhere)), place)
 
 
-def _by_head(place: Array, sd: Array) -> Array:
-    """The same of the head's end: lost, it is seen before the head, so that the place seems nearer to the tip than it is."""
-    off, sd = PLACES - place[:, None], sd[:, None]
-    right = np.log(1 - OFTEN_LOST) - 0.5 * (off / sd) ** 2 - np.log(sd * np.sqrt(2 * np.pi))
-    return _known(np.logaddexp(right, np.log(np.where(off < 0, OFTEN_LOST, SELDOM_BEYOND))), place)
+def _stands(lines: BowLines, scale_px: float) -> Array:
+    """Frames (n,) bool in which the head's end stays where it is in the picture while the frog's goes on."""
+    head, frog = (lines.point + lines.direction * end[:, None] for end in (lines.head, lines.frog))
+    out = np.zeros(len(head), bool)
+    for a, b in runs(np.isfinite(head[:, 0])):
+        start = a
+        for k in range(a + 1, b + 1):
+            if k == b or np.ptp(head[start : k + 1], axis=0).max() > STANDS_PX * scale_px:
+                known = frog[start:k][np.isfinite(frog[start:k, 0])]
+                way = np.ptp(np.percentile(known, [10, 90], axis=0), axis=0).max() if len(known) else 0.0
+                out[start:k] = way > GOES_PX * scale_px
+                start = k
+    return out
+
+
+def _by_head(place: Array, sd: Array, often: Array) -> Array:
+    """The same of the head's end: lost, which it is ``often`` (n,), it is seen before the head, so that the place seems nearer to the tip
+    than it is."""
+    off, sd, often = PLACES - place[:, None], sd[:, None], often[:, None]
+    right = np.log(1 - often) - 0.5 * (off / sd) ** 2 - np.log(sd * np.sqrt(2 * np.pi))
+    return _known(np.logaddexp(right, np.log(np.where(off < 0, often, SELDOM_BEYOND))), place)
 
 
 def _by_frog(place: Array) -> Array:

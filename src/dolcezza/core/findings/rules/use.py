@@ -53,11 +53,13 @@ def _frog(strokes: Sequence[Stroke], use: BowUse) -> list[Finding]:
     if not use.avoids_frog or reach is None:
         return []
     near = [s for s in strokes if min(s.from_position, s.to_position) > AVOIDS_FROG_FROM]
+    # a bow that was lost on its way may have gone on to the frog
+    unseen = float(np.mean([s.share_unseen for s in near])) if near else 0.0
     return [
         found(
             "avoids the frog", Message("frog", {"share": 100 * reach.value}), members=near, of=len(strokes), value=100 * reach.value,
             sd=100 * reach.sd, limit=100 * AVOIDS_FROG_FROM, unit="% of the hair",
-            sure=surely_above(reach.value, AVOIDS_FROG_FROM, reach.sd) and well_seen(near, len(strokes)),
+            sure=surely_above(reach.value - unseen, AVOIDS_FROG_FROM, reach.sd) and well_seen(near, len(strokes)),
             at=[s.start_s if s.from_position < s.to_position else s.end_s for s in near],
         )
     ]  # fmt: skip
