@@ -195,7 +195,7 @@ def _stands(lines: BowLines, scale_px: float) -> Array:
         for k in range(a + 1, b + 1):
             if k == b or np.ptp(head[start : k + 1], axis=0).max() > STANDS_PX * scale_px:
                 known = frog[start:k][np.isfinite(frog[start:k, 0])]
-                way = np.ptp(np.percentile(known, [10, 90], axis=0), axis=0).max() if len(known) else 0.0
+                way = 2 * np.ptp(np.percentile(known, [25, 75], axis=0), axis=0).max() if len(known) else 0.0
                 out[start:k] = way > GOES_PX * scale_px
                 start = k
     return out
