@@ -8,6 +8,7 @@ import pytest
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.measure import measure_bow
+from dolcezza.core.bowing.undrawn import undrawn
 from dolcezza.core.bowing.zero import find_zero
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
@@ -157,3 +158,29 @@ def test_several_zeros_are_averaged_and_known_better():
 def test_a_zero_where_no_bow_was_seen_is_refused_with_its_time():
     with pytest.raises(TrackingError, match=r"4\.0 s"):
         find_zero(np.full(60, np.nan), np.full(60, 1.0), np.arange(60) / 30, [4.0], np.zeros((60, 2)))
+
+
+def test_what_stands_while_a_string_sounds_and_leaps_to_the_bow_is_no_bow():
+    """An edge was followed for half a second before the bow was found, where it had come to by then."""
+    t = np.arange(50) / 25.0
+    drawn = np.interp(t, [0.2, 1.8], [0.1, 0.8])
+    edge = np.where(t < 0.8, 0.99, drawn)
+    sounds = t < 0.2
+    assert (undrawn(edge, t, sounds) == (t < 0.8)).all()
+    unseen = np.where((t > 0.9) & (t < 1.1), np.nan, edge)
+    assert (undrawn(unseen, t, sounds) == (t < 0.8)).all(), "a bow that is lost for a moment goes on"
+    assert not undrawn(edge, t, t < 0.7).any(), "nothing sounds: a bow at rest, set down elsewhere afterwards"
+    assert not undrawn(edge, t, None).any(), "without sound nothing can be said"
+    creeps = np.interp(t, [0.0, 0.8, 1.9], [0.100, 0.102, 0.8])
+    assert not undrawn(creeps, t, np.zeros(50, bool)).any(), "a slow bow that has hardly set off is drawn"
+
+
+def test_the_record_leaves_out_what_is_no_bow():
+    """For half a second of tone the line has its place at the tip and does not move; then it is a third of the hair away, and goes on."""
+    path = bow(60)
+    path[:20, 3] = 0.97
+    path[20:, 3] = np.linspace(0.4, 0.9, 40)
+    series = measure(path, silent=np.zeros(60, bool)).series
+    assert np.isnan(series["bow_angle_deg"][:16]).all() and np.isnan(series["bow_position"][:16]).all()
+    assert np.isfinite(series["bow_angle_deg"][24:]).all()
+    assert np.isfinite(measure(path).series["bow_angle_deg"][:16]).all(), "without sound it stays"

@@ -267,6 +267,8 @@ def test_the_chain_prefers_the_steady_line_to_a_brighter_flash():
     assert chosen[6] is None
     assert lines_of(chosen, length_px=500, scale_px=1.0).confidence[6] == 0
     assert choose([], length_px=500) == []
+    nothing = [[line(600 + k, 0.1, 0.0)] for k in range(9)]
+    assert choose(nothing, length_px=500) == [None] * 9, "lines that nothing speaks for are no bow"
 
 
 def test_the_middle_of_a_ribbon_half_under_the_stick():

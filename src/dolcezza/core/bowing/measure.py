@@ -22,6 +22,7 @@ from dolcezza.core.bowing.short_hair import left_open
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
 from dolcezza.core.bowing.solve import ACROSS, FROG, HEAD, BowProblem, Solved, seen_gain, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
+from dolcezza.core.bowing.undrawn import undrawn
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends
@@ -106,6 +107,8 @@ def measure_bow(
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
     measured &= ~off
+    told = np.where(measured & (sd[:, 3] < MOST_POSITION_SD), smoothed[:, 3], np.nan)
+    measured &= ~undrawn(told, np.asarray(t_s, float), silent)
     if zero is None and len(zero_s):
         alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
         zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), alone, np.asarray(t_s, float), zero_s, gain[:, 1])

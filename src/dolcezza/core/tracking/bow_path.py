@@ -17,6 +17,8 @@ from dolcezza.core.tracking.bow_ends import hair_ends_along
 from dolcezza.core.tracking.bow_find import Candidate
 
 UNSEEN_COST = 6.0
+LEAST_FULL = 1e-3
+"""Where nothing found is any bow, all is alike."""
 JUMP_SHARE = 0.12
 """How far the crossing may move from frame to frame, as a share of the bow's length in the picture."""
 JUMP_ANGLE = np.radians(9.0)
@@ -73,7 +75,7 @@ def choose(candidates: list[list[Candidate]], *, length_px: float) -> list[Candi
     if not candidates:
         return []
     strong = [c[0].score for c in candidates if c]
-    full = float(np.percentile(strong, 75)) if strong else 1.0
+    full = max(float(np.percentile(strong, 75)), LEAST_FULL) if strong else 1.0
     cost: list[Array] = []
     back: list[Array] = []
     for k, found in enumerate(candidates):

@@ -1,0 +1,40 @@
+"""What does not move while a bowed string sounds is no bow: the edge of a box, a stripe of a wall that was followed in its place."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.signals import runs
+
+STILL = 0.05
+"""A bow that keeps to its place within this share of the hair is not drawn: the slowest bows, of twelve seconds, go three times as far in the
+time below."""
+SOUNDS_S = 0.25
+LEAP = 0.1
+"""From one frame to the next no bow goes so far (share of the hair)."""
+
+
+def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
+    """Frames (n,) bool in which what is taken for the bow stands while a string sounds, and comes from nowhere and goes nowhere: its
+    ``place`` (n,) on the bow, NaN = not told, leaps there and back. ``silent`` (n,) as in ``lifted``; None tells nothing.
+
+    A bow that creeps at its end, or rests while the room rings, goes on to where it is drawn, or comes from there.
+    """
+    out = np.zeros(len(place), bool)
+    if silent is None or len(place) < 3:
+        return out
+    frame_s = float(np.median(np.diff(t_s)))
+
+    def cut(k: int) -> bool:
+        """Whether the place leaps between frame ``k`` - 1 and ``k``, or is not told on one side."""
+        return not (0 < k < len(place)) or not abs(place[k] - place[k - 1]) <= LEAP
+
+    for a, b in runs(np.isfinite(place)):
+        start = a
+        for k in range(a + 1, b + 1):
+            if k == b or np.ptp(place[start : k + 1]) > STILL:
+                sounds_s = frame_s * float(np.sum(~silent[start:k]))
+                out[start:k] = sounds_s >= SOUNDS_S and cut(start) and cut(k)
+                start = k
+    return out
