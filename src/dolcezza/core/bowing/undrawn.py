@@ -8,8 +8,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import runs
 
 STILL = 0.05
-"""A bow that keeps to its place within this share of the hair is not drawn: the slowest bows, of twelve seconds, go three times as far in the
-time below."""
+"""A bow that keeps to its place within this share of the hair is not drawn."""
 SOUNDS_S = 0.25
 LEAP = 0.1
 """From one frame to the next no bow goes so far (share of the hair)."""
