@@ -16,7 +16,7 @@ from dolcezza.core.base.errors import InstrumentError
 from dolcezza.core.base.job import Progress, finish
 from dolcezza.core.base.known import Known, same
 from dolcezza.core.base.shake import shaking
-from dolcezza.core.base.signals import derivative, evenly, fill_gaps, runs, smoothing_weight, whittaker
+from dolcezza.core.base.signals import derivative, evenly, fill_gaps, runs, smoothing_weight, stays, whittaker
 from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.reports.language import language
@@ -102,6 +102,12 @@ def test_gaps_are_bridged_only_up_to_the_limit():
     assert fill_gaps(v, longest=1)[1] == 1.0
     assert np.isnan(fill_gaps(v, longest=1)[3:6]).all()
     assert fill_gaps(v).tolist() == [0, 1, 2, 3, 4, 5, 6]
+
+
+def test_stretches_in_which_nothing_changes_by_more_than_so_much():
+    values = np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [2.5, 1.0], [np.nan, 1.0], [2.5, 1.0], [2.5, -3.0]])
+    assert stays(values, 1.0) == [(0, 3), (3, 4), (5, 6), (6, 7)]
+    assert stays(values, 10.0) == [(0, 4), (5, 7)] and stays(values[4:5], 1.0) == [] and stays(np.zeros((0, 1)), 1.0) == []
 
 
 def test_derivative_respects_uneven_times():

@@ -65,6 +65,21 @@ def runs(flags: Array) -> list[tuple[int, int]]:
     return list(zip(np.flatnonzero(padded == 1).tolist(), np.flatnonzero(padded == -1).tolist(), strict=True))
 
 
+def stays(values: Array, within: float) -> list[tuple[int, int]]:
+    """Stretches (start, end) of rows of ``values`` (n, d) in which no column changes by more than ``within``, one after the other, each as
+    long as it can be; rows with NaN belong to none."""
+    out = []
+    for a, b in runs(np.asarray(np.isfinite(values).all(axis=1))):
+        start, low, high = a, values[a], values[a]
+        for k in range(a + 1, b):
+            low, high = np.minimum(low, values[k]), np.maximum(high, values[k])
+            if (high - low).max() > within:
+                out.append((start, k))
+                start, low, high = k, values[k], values[k]
+        out.append((start, b))
+    return out
+
+
 def fill_gaps(values: Array, longest: int | None = None) -> Array:
     """Linear interpolation over missing stretches of at most ``longest`` samples (all of them when None)."""
     out = np.asarray(values, float).copy()

@@ -12,7 +12,7 @@ import numpy as np
 import scipy
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.signals import runs
+from dolcezza.core.base.signals import runs, stays
 from dolcezza.core.body.points import ARMS, LEAST_VISIBLE, BodySeen
 from dolcezza.core.bowing.strings import BowSolution
 from dolcezza.core.camera.bow_view import hair_ends
@@ -190,14 +190,10 @@ def _stands(lines: BowLines, scale_px: float) -> Array:
     """Frames (n,) bool in which the head's end stays where it is in the picture while the frog's goes on."""
     head, frog = (lines.point + lines.direction * end[:, None] for end in (lines.head, lines.frog))
     out = np.zeros(len(head), bool)
-    for a, b in runs(np.isfinite(head[:, 0])):
-        start = a
-        for k in range(a + 1, b + 1):
-            if k == b or np.ptp(head[start : k + 1], axis=0).max() > STANDS_PX * scale_px:
-                known = frog[start:k][np.isfinite(frog[start:k, 0])]
-                way = 2 * np.ptp(np.percentile(known, [25, 75], axis=0), axis=0).max() if len(known) else 0.0
-                out[start:k] = way > GOES_PX * scale_px
-                start = k
+    for a, b in stays(head, STANDS_PX * scale_px):
+        known = frog[a:b][np.isfinite(frog[a:b, 0])]
+        # the middle half of the frames: fingers that move for a moment are no way
+        out[a:b] = len(known) > 0 and 2 * np.ptp(np.percentile(known, [25, 75], axis=0), axis=0).max() > GOES_PX * scale_px
     return out
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.signals import runs
+from dolcezza.core.base.signals import stays
 
 STILL = 0.05
 """A bow that keeps to its place within this share of the hair is not drawn."""
@@ -29,11 +29,6 @@ def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
         """Whether the place leaps between frame ``k`` - 1 and ``k``, or is not told on one side."""
         return not (0 < k < len(place)) or not abs(place[k] - place[k - 1]) <= LEAP
 
-    for a, b in runs(np.isfinite(place)):
-        start = a
-        for k in range(a + 1, b + 1):
-            if k == b or np.ptp(place[start : k + 1]) > STILL:
-                sounds_s = frame_s * float(np.sum(~silent[start:k]))
-                out[start:k] = sounds_s >= SOUNDS_S and cut(start) and cut(k)
-                start = k
+    for a, b in stays(place[:, None], STILL):
+        out[a:b] = frame_s * float(np.sum(~silent[a:b])) >= SOUNDS_S and cut(a) and cut(b)
     return out
