@@ -10,7 +10,7 @@ import pytest
 from dolcezza.core.bowing.solve import ACROSS, HEAD, BowProblem, Solved, seen_gain, solve_string, take_gain
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.camera.lens import Camera, LensPrior
-from dolcezza.core.camera.pose import CLICK_SD_PX, SeenPoint, click_of
+from dolcezza.core.camera.pose import CLICK_SD_PX, SeenLine, SeenPoint, click_of
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import (
     CENTRE,
@@ -26,6 +26,7 @@ from dolcezza.core.camera.unknowns import (
     expected,
     from_landmarks,
     landmark_information,
+    landmark_residuals,
     own_spec,
 )
 from dolcezza.core.instrument.catalog import instrument
@@ -217,3 +218,20 @@ def test_hair_seen_beside_its_middle_moves_the_figures_as_is_said():
     shorter = solve_string(TABLE, replace(lines, head=lines.head - 2.0), poses, 1, scale_px=1.0, steps=40)
     assert np.allclose((shorter.params - here.params)[own], -2.0 * seen_gain(problem, solution, HEAD)[own], atol=8e-3)
     assert (shorter.params[own, 3] > here.params[own, 3]).all(), "with the head nearer the string lies nearer to it"
+
+
+def test_each_end_of_a_seen_string_misses_its_own_place():
+    """Two strings seen 1 px beside their nearer ends and 3 px beside the others, a landmark seen 2 px to the right, by hand."""
+    normal, share = np.array([0.0, 1.0]), (0.1, 0.8)
+    lines = []
+    for string in (0, 3):
+        ends = TABLE.string_point(string, np.array(share) * TABLE.spec.string_length)
+        seen = VIEW.project(ends) + np.array([[0.0, -1.0], [0.0, -3.0]])
+        lines.append(SeenLine(ends, seen, normal, 0.5, string, share))
+    mark = VIEW.project(TABLE.landmarks["scroll"][None])[0]
+    points = {n: tuple(VIEW.project(TABLE.landmarks[n][None])[0]) for n in LANDMARK_NAMES[:4]}
+    moment = CalibrationFrame(points, VIEW, lines, [SeenPoint("scroll", mark - [2.0, 0.0], 1.0)])
+    off = landmark_residuals(TABLE, [moment], np.zeros(COUNT), scale_px=1.0)
+    assert off[:8] == pytest.approx(0.0, abs=1e-6)
+    assert off[8] > 0.2 and off[9] == pytest.approx(0.0, abs=1e-6)
+    assert off[10:] == pytest.approx([2.0, 6.0, 2.0, 6.0])
