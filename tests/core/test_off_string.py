@@ -171,6 +171,9 @@ def test_what_stands_while_a_string_sounds_and_leaps_to_the_bow_is_no_bow():
     assert (undrawn(unseen, t, sounds) == (t < 0.8)).all(), "a bow that is lost for a moment goes on"
     assert not undrawn(edge, t, t < 0.7).any(), "nothing sounds: a bow at rest, set down elsewhere afterwards"
     assert not undrawn(edge, t, None).any(), "without sound nothing can be said"
+    few = np.arange(30) / 10.0
+    stops = np.interp(few, [0.5, 0.9, 1.3, 1.7], [0.1, 0.8, 0.8, 0.1])
+    assert not undrawn(stops, few, np.zeros(30, bool)).any(), "a bow that stops between quick ones, seen in few frames, was drawn there"
     creeps = np.interp(t, [0.0, 0.8, 1.9], [0.100, 0.102, 0.8])
     assert not undrawn(creeps, t, np.zeros(50, bool)).any(), "a slow bow that has hardly set off is drawn"
 

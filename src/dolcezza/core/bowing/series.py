@@ -102,6 +102,15 @@ def speed_cm_s(position: Array, t_s: Array, hair_length_mm: float) -> Array:
     return derivative(position, t_s) * hair_length_mm / 10.0
 
 
+FASTEST_PER_S = 4.0
+"""Bow lengths a second that no player draws (more than 2.5 m/s): the bow was taken off and set down elsewhere."""
+
+
+def leaps(position: Array, t_s: Array) -> Array:
+    """Frames (n,) bool before which the bow was set down elsewhere: no bow is drawn so far from its ``position`` (n,) before."""
+    return np.concatenate([[False], np.abs(np.diff(position)) / np.diff(t_s) > FASTEST_PER_S])
+
+
 def check(series: BowSeries) -> None:
     """Refuse a series that cannot be: times must rise, ± must be positive. Raises TrackingError naming the frame."""
     gap = np.diff(series.t)

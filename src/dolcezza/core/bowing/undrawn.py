@@ -6,12 +6,12 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import stays
+from dolcezza.core.bowing.series import leaps
 
 STILL = 0.05
 """A bow that keeps to its place within this share of the hair is not drawn."""
 SOUNDS_S = 0.25
-LEAP = 0.1
-"""From one frame to the next no bow goes so far (share of the hair)."""
+"""While a string sounds for so long a bow that is drawn goes on, or comes from where it was drawn."""
 
 
 def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
@@ -24,11 +24,8 @@ def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
     if silent is None or len(place) < 3:
         return out
     frame_s = float(np.median(np.diff(t_s)))
-
-    def cut(k: int) -> bool:
-        """Whether the place leaps between frame ``k`` - 1 and ``k``, or is not told on one side."""
-        return not (0 < k < len(place)) or not abs(place[k] - place[k - 1]) <= LEAP
-
+    # frames to which no bow was drawn from the one before
+    cut = np.concatenate([[True], leaps(place, t_s)[1:] | np.isnan(np.diff(place)), [True]])
     for a, b in stays(place[:, None], STILL):
-        out[a:b] = frame_s * float(np.sum(~silent[a:b])) >= SOUNDS_S and cut(a) and cut(b)
+        out[a:b] = frame_s * float(np.sum(~silent[a:b])) >= SOUNDS_S and cut[a] and cut[b]
     return out

@@ -15,14 +15,13 @@ import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps, robust_sd, runs
+from dolcezza.core.bowing.series import leaps
 
 LEAST_TRAVEL = 0.03
 """Share of the hair that a movement must use to be a stroke (2 cm of a violin bow)."""
 LEAST_TIME_S = 0.08
 SHORT_REST_S = 0.12
 """A standstill shorter than this is the turn itself; strokes meet in its middle."""
-FASTEST_PER_S = 4.0
-"""Bow lengths a second that no player draws (more than 2.5 m/s): the bow was taken off and set down elsewhere."""
 SPEED_LEVELS = (0.06, 0.24)
 """Shares of a stroke's top speed from which its standstill is worked out."""
 SLOW_SHARE = 0.03
@@ -64,7 +63,7 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Arr
         for a, b in runs(~np.isfinite(filled) & np.isfinite(known)):
             filled[a:b] = np.where(there[a:b].all(), known[a:b], np.nan)
     spans: list[Span] = []
-    leap = _leaps(filled, t_s)
+    leap = leaps(filled, t_s)
     off = np.zeros(len(t_s), bool) if lifted is None else lifted
     for a, b in runs(np.isfinite(filled) & ~leap & ~off):
         if b - a >= 3:
@@ -72,14 +71,9 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Arr
     return spans
 
 
-def _leaps(position: Array, t_s: Array) -> Array:
-    """Frames (n,) bool before which the bow was set down elsewhere."""
-    return np.concatenate([[False], np.abs(np.diff(position)) / np.diff(t_s) > FASTEST_PER_S])
-
-
 def between_leaps(spans: list[Span], position: Array, t_s: Array) -> list[Span]:
     """The strokes without what lies beyond a leap at one of their ends: a bow that is set down elsewhere is not drawn there."""
-    at = np.flatnonzero(_leaps(position, t_s))
+    at = np.flatnonzero(leaps(position, t_s))
     out = []
     for span in spans:
         middle = 0.5 * (span.start_s + span.end_s)
