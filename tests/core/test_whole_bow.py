@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
@@ -13,7 +15,7 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_find import BAND_WIDTHS, BowFinder
-from dolcezza.core.tracking.bow_path import choose, is_hair, lines_of
+from dolcezza.core.tracking.bow_path import DARK_BELOW, choose, is_hair, lines_of
 from tests_support import camera_at, seen_lines
 
 SHAPE = (720, 1280)
@@ -130,6 +132,35 @@ def test_a_bright_stick_and_the_gap_over_dark_hair_are_no_hair_and_the_hair_is_f
     assert off_px(line, ends) > 3.0 and not is_hair([line] * 5)
     found = BowFinder(MODEL, SHAPE, dark=True).away_from_stick(picture, LOW, line)
     assert off_px(found, ends) < 1.2
+
+
+def test_a_bright_stick_is_told_from_its_hair_where_the_two_are_seen_close_together():
+    """From where a stick is seen hardly farther from its hair than the hair is wide, and can stand on that side only."""
+    closer = camera_at(MODEL, -12, 46)
+    picture, ends = picture_of(2.0, 0.5, hair=45, stick=190, view=closer, wall=105, rise_mm=15)
+    line = BowFinder(MODEL, SHAPE).find(picture, closer)[0]
+    assert off_px(line, ends) > 3.0 and not is_hair([line] * 5)
+    hair = BowFinder(MODEL, SHAPE, dark=True).away_from_stick(picture, closer, line)
+    assert off_px(hair, ends) < 1.2
+
+
+def test_stripes_behind_bright_hair_are_no_dark_hair():
+    """Dark stripes cross what lies beside the hair all along it, none of them goes with it."""
+    picture, ends = picture_of(2.0, 0.5, hair=215, view=LOW, wall=150, rise_mm=15)
+    before = picture.copy()
+    for y in range(-400, 1400, 24):
+        cv2.polylines(picture, [np.array([[x, y + round(0.35 * x + 6 * np.sin(x / 21))] for x in range(0, 1280, 8)])], False, 60, 3)
+    picture[before > 170] = before[before > 170]
+    line = BowFinder(MODEL, SHAPE).find(picture, LOW)[0]
+    assert off_px(line, ends) < 1.0
+    assert line.beside[1] < DARK_BELOW and is_hair([line] * 5)
+
+
+def test_what_lies_beside_the_hair_for_half_a_take_is_no_hair():
+    picture, _ = picture_of(2.0, 0.5, hair=215, view=LOW, wall=110, rise_mm=15)
+    plain = followed(picture)
+    edge = replace(plain, beside=(plain.beside[0], 40.0))
+    assert is_hair([edge] * 5 + [plain] * 5) and not is_hair([edge] * 8 + [plain] * 2)
 
 
 def test_where_the_view_does_not_tell_the_sides_nothing_is_said():

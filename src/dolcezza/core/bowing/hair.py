@@ -18,6 +18,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import RIBBON_SD_MM
 from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_find import STICK_RADIUS_MM
 from dolcezza.core.tracking.bow_path import BowLines
 
 COVERED_SHARE = 0.85
@@ -25,8 +26,8 @@ COVERED_SHARE = 0.85
 STEADY_FRAMES = 9
 COVERED_SD_PX = 0.9
 """How well the middle of a partly covered ribbon is known in one frame (one sd, px)."""
-STICK_RISE_MM, STICK_RADIUS_MM = 11.0, 3.5
-"""The stick's axis over the hair at the middle of a strung bow, a pencil's width and half the stick, and half the stick; from memory."""
+STICK_RISE_MM = 11.0
+"""The stick's axis over the hair at the middle of a strung bow, a pencil's width and half the stick; from memory."""
 SHIFTED_SD = 0.5
 """Besides what is not known of every ribbon, this share of what was added for what is covered (one sd)."""
 GIVE_SD_MM = 0.7

@@ -12,11 +12,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.bowing.hair import STICK_RADIUS_MM, STICK_RISE_MM, stands
+from dolcezza.core.bowing.hair import STICK_RISE_MM, stands
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_find import BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import STICK_RADIUS_MM, BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import BowLines
 
 BAND_SD_PX = 1.5

@@ -31,10 +31,12 @@ WEAK_SHARE, WEAK_EVERY = 0.4, 3
 STICK_REACH_MM = 22.0
 """How high above the hair the stick is at most (at frog and head), mm, from memory."""
 STICK_SAMPLES = 9
-STICK_MM = 15.0
-"""The stick lies so high above the hair, seen over its whole length, from memory."""
+STICK_MM, STICK_RADIUS_MM = 15.0, 3.5
+"""The stick lies so high above the hair, seen over its whole length, and half of it is so thick, from memory."""
 HAIR_APART_MM = (6.0, 11.0, 17.0)
 """Hair is looked for so far from the stick, or from the middle of the gap between them."""
+LINE_PIECES = 6
+"""Stick and hair are all but parallel over such a part of the bow."""
 TILTS_DEG = (-10.0, 0.0, 25.0)
 """A bow is turned about its stick by so much, + = the stick towards the fingerboard."""
 RIVAL_SHARE = 0.4
@@ -57,7 +59,7 @@ class Candidate:
     on the negative side of the normal first. Along it, at ``strip_start + k * step`` px from ``point``: ``strip`` (m,) ridge
     contrast; ``stick`` (m,) how much darker than its surroundings the darkest thing on the stick's side is; ``room`` (m,) how
     much brighter than its surroundings hair could be there, 0 before a wall as bright as hair. ``beside``: how dark (grey levels) the
-    darkest thing is on the stick's side of the ridge and on the other, usually, NaN where the view leaves open which side that is.
+    darkest line is on the stick's side of the ridge and on the other, NaN where the view leaves open which side that is.
     """
 
     point: Array
@@ -311,17 +313,17 @@ class BowFinder:
     def _beside(
         self, grey: Array, space: SearchSpace, point: Array, direction: Array, along: Array, side: float
     ) -> tuple[float, float]:  # fmt: skip
-        """How dark the darkest thing is on the stick's side of a ridge, and on the other (grey levels, medians along it)."""
+        """How dark the darkest line is that goes with a ridge on the stick's side of it, and on the other (grey levels)."""
         normal = np.array([-direction[1], direction[0]])
         rise, slant = float(space.stick_px @ normal), float(space.tilt_px @ normal)
         turned = np.radians(TILTS_DEG)
         seen = STICK_MM * (rise * np.cos(turned) + slant * np.sin(turned)) * np.sign(rise)
-        if len(along) < 20 or seen.min() < side + 1.0:
+        if len(along) < 20 or seen.min() < STICK_RADIUS_MM * float(np.hypot(rise, slant)):
             return float("nan"), float("nan")
         steps = np.linspace(side + 0.5, STICK_REACH_MM * abs(rise) + 3.0, STICK_SAMPLES)
         own, other = (sample(grey, point, direction, along, sign * steps) for sign in (np.sign(rise), -np.sign(rise)))
-        dark = [float(np.median(np.minimum(a[:, -1], b[:, -1]) - a.min(axis=1))) for a, b in ((own, other), (other, own))]
-        return dark[0], dark[1]
+        beyond = np.minimum(own[:, -1], other[:, -1])[:, None]
+        return _dark_line(beyond - own), _dark_line(beyond - other)
 
     def _stick(self, grey: Array, space: SearchSpace, point: Array, direction: Array, along: Array, side: float) -> tuple[Array, Array]:
         """Contrast of the darkest thing in the band where the stick runs (m,), and the brightness beyond the band (m,)."""
@@ -356,6 +358,12 @@ class BowFinder:
             where = sign * (walk[at - 1] + 0.5 * np.clip((high - half[good, 0]) / np.maximum(high - low, 1e-6), 0, 1))
             out[k], _ = straight(along[good], where, np.minimum(lift[good], 40.0), space.hair_px, rounds=4)
         return out
+
+
+def _dark_line(darker: Array) -> float:
+    """How dark a line is that keeps its distance from another, from ``darker`` (m, k): by how many grey levels each of k distances is darker
+    than its surroundings, m samples along. A bow is bent, so each piece of it has a distance of its own; stripes of a shirt have none."""
+    return float(np.median([np.median(piece, axis=0).max() for piece in np.array_split(darker, LINE_PIECES)]))
 
 
 def _cross(point: Array, direction: Array, space: SearchSpace) -> Array:

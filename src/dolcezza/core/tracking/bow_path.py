@@ -33,6 +33,8 @@ LEAST_STANDING_OUT = 0.35
 DARK_BELOW, DARK_SHARE = 4.5, 0.25
 """Grey levels by which something on the side away from the stick is darker than around it, and the share of what is so dark on the stick's
 side: beside bright hair there is nothing there, beside a bright stick, or a gap through which a wall is seen, there is dark hair."""
+SEEN_IN = 65
+"""What is beside the line is seen in so many of 100 frames, whatever lies behind it."""
 SIDES_KNOWN = 0.2
 """In so many frames of a take it must be known on which side of its hair the stick is seen."""
 
@@ -113,7 +115,7 @@ def is_hair(chosen: list[Candidate | None]) -> bool:
     known = sides[np.isfinite(sides).all(axis=1)]
     if len(known) < SIDES_KNOWN * max(1, len(sides)):
         return True
-    stick, below = np.median(known, axis=0)
+    stick, below = float(np.median(known[:, 0])), float(np.percentile(known[:, 1], 100 - SEEN_IN))
     return not (below > DARK_BELOW and below > DARK_SHARE * stick)
 
 
