@@ -73,6 +73,15 @@ def test_a_glance_of_a_frame_or_two_is_not_a_lift():
     assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), np.zeros(40), t, None).sum() == 10
 
 
+def test_a_bow_on_its_way_to_behind_the_bridge_has_left_its_string():
+    """Frame by frame it is seen farther from where it played; the first of them might still be a place on the string."""
+    t = np.arange(60) / 30
+    contact = np.full(60, 28.0)
+    contact[30:34], contact[34:] = [26.0, 16.0, 6.0, -4.0], -25.0
+    off = lifted(MODEL, contact, np.full(60, 1.0), np.zeros(60), np.zeros(60), t, None)
+    assert np.flatnonzero(off).tolist() == list(range(31, 60))
+
+
 def test_an_uncertain_contact_point_does_not_make_a_lift():
     contact = np.full(40, -20.0)
     assert lifted(MODEL, contact, np.full(40, 1.0), np.zeros(40), np.zeros(40), np.arange(40) / 30, None).all()
@@ -90,10 +99,29 @@ def test_a_silent_bow_that_lies_otherwise_than_it_played_is_in_the_air():
     # the same by the place on the string, within what its ± allows
     contact[70:90], angle[:] = 43.0, 0.0
     assert lifted(MODEL, contact, np.full(160, 1.0), angle, np.zeros(160), t, silent).sum() == 20
-    assert not lifted(MODEL, contact, np.full(160, 4.0), angle, np.zeros(160), t, silent).any()
+    assert not lifted(MODEL, contact, np.full(160, 5.0), angle, np.zeros(160), t, silent).any()
+    # what all frames err by alike moves none of them against another
+    assert lifted(MODEL, contact, np.full(160, 5.0), angle, np.zeros(160), t, silent, np.full(160, 1.0)).sum() == 20
     # what comes back for a moment in the air is not at rest: nothing joins it to the tone
     contact[78:82] = 28.0
     assert lifted(MODEL, contact, np.full(160, 1.0), angle, np.zeros(160), t, silent).sum() == 20
+
+
+def test_a_bow_that_leaves_a_string_that_rings_on_is_in_the_air():
+    """It plays until 2 s and goes off at once, the string sounds for 0.4 s more; before the next tone, which seems to begin early, it comes
+    down again. A bow whose place changes as it is drawn stays on until silence."""
+    t = np.arange(160) / 30
+    silent = (t >= 2.4) & (t < 3.0)
+    away = (t >= 2.0) & (t < 3.1)
+    contact = np.where(away, 40.0, 28.0)
+    still = np.zeros(160)
+    assert (lifted(MODEL, contact, np.full(160, 1.0), still, still, t, silent) == away).all()
+    resting = np.where(away & ~silent, 40.0, 28.0)
+    assert not lifted(MODEL, resting, np.full(160, 1.0), still, still, t, silent).any(), "what lies elsewhere while it sounds is played there"
+    drifts = 28.0 + np.interp(t, [0.0, 2.4], [0.0, 20.0])
+    assert not lifted(MODEL, drifts, np.full(160, 1.0), still, still, t, silent)[t < 2.4].any()
+    early = np.where((t >= 1.7) & (t < 3.1), 40.0, 28.0)
+    assert not lifted(MODEL, early, np.full(160, 1.0), still, still, t, silent)[t < 1.8].any(), "no string rings on for that long"
 
 
 def test_a_stroke_ends_where_the_bow_is_lifted():
@@ -174,6 +202,8 @@ def test_what_stands_while_a_string_sounds_and_leaps_to_the_bow_is_no_bow():
     few = np.arange(30) / 10.0
     stops = np.interp(few, [0.5, 0.9, 1.3, 1.7], [0.1, 0.8, 0.8, 0.1])
     assert not undrawn(stops, few, np.zeros(30, bool)).any(), "a bow that stops between quick ones, seen in few frames, was drawn there"
+    beside = np.where(t < 0.8, drawn[20] + 0.13, drawn)
+    assert (undrawn(beside, t, sounds) == (t < 0.8)).all(), "from standing no bow is drawn an eighth of its length within a frame"
     creeps = np.interp(t, [0.0, 0.8, 1.9], [0.100, 0.102, 0.8])
     assert not undrawn(creeps, t, np.zeros(50, bool)).any(), "a slow bow that has hardly set off is drawn"
 

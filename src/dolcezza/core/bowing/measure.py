@@ -105,13 +105,14 @@ def measure_bow(
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
     sd[:, 3] = np.hypot(sd[:, 3], moment_sd_s * np.nan_to_num(10.0 * np.abs(speed)) / model.spec.hair_length)
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))
-    off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent)
+    contact_alone = np.sqrt(np.maximum(covariance[:, 0, 0], 0.0))
+    off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent, contact_alone)
     measured &= ~off
     told = np.where(measured & (sd[:, 3] < MOST_POSITION_SD), smoothed[:, 3], np.nan)
     measured &= ~undrawn(told, np.asarray(t_s, float), silent)
     if zero is None and len(zero_s):
-        alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
-        zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), alone, np.asarray(t_s, float), zero_s, gain[:, 1])
+        angle_alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
+        zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), angle_alone, np.asarray(t_s, float), zero_s, gain[:, 1])
     if zero is not None:
         # what the landmarks put into the angle at the zero has gone; what they put in elsewhere besides stays
         gain[:, 1] -= zero.gain

@@ -106,9 +106,9 @@ FASTEST_PER_S = 4.0
 """Bow lengths a second that no player draws (more than 2.5 m/s): the bow was taken off and set down elsewhere."""
 
 
-def leaps(position: Array, t_s: Array) -> Array:
+def leaps(position: Array, t_s: Array, fastest_per_s: float = FASTEST_PER_S) -> Array:
     """Frames (n,) bool before which the bow was set down elsewhere: no bow is drawn so far from its ``position`` (n,) before."""
-    return np.concatenate([[False], np.abs(np.diff(position)) / np.diff(t_s) > FASTEST_PER_S])
+    return np.concatenate([[False], np.abs(np.diff(position)) / np.diff(t_s) > fastest_per_s])
 
 
 def check(series: BowSeries) -> None:

@@ -12,6 +12,8 @@ STILL = 0.05
 """A bow that keeps to its place within this share of the hair is not drawn."""
 SOUNDS_S = 0.25
 """While a string sounds for so long a bow that is drawn goes on, or comes from where it was drawn."""
+FROM_STANDING_PER_S = 2.5
+"""Nor does one that stands set off with so many bow lengths a second, or stop from that, from one frame to the next."""
 
 
 def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
@@ -25,7 +27,7 @@ def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
         return out
     frame_s = float(np.median(np.diff(t_s)))
     # frames to which no bow was drawn from the one before
-    cut = np.concatenate([[True], leaps(place, t_s)[1:] | np.isnan(np.diff(place)), [True]])
+    cut = np.concatenate([[True], leaps(place, t_s, FROM_STANDING_PER_S)[1:] | np.isnan(np.diff(place)), [True]])
     for a, b in stays(place[:, None], STILL):
         out[a:b] = frame_s * float(np.sum(~silent[a:b])) >= SOUNDS_S and cut[a] and cut[b]
     return out

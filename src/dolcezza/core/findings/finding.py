@@ -12,6 +12,8 @@ SURE_SD = 2.0
 """A finding is sure if it would still be one with its value so many sd nearer to the limit."""
 LEAST_SEEN = 0.7
 """A stroke of which less was measured proves nothing."""
+LEAST_CONFIDENCE = 0.4
+"""Nor does one whose bow was seen so much more faintly than the take's bow is elsewhere: it may be something else that was followed."""
 FEWEST_SURE = 3
 """What one stroke or two show of tone or arm is a slip, and nothing to be sure of."""
 HABIT = 0.25
@@ -66,5 +68,5 @@ def surely_beyond(value: float, limit: float, sd: float) -> bool:
 
 def well_seen(members: Sequence[Stroke], of: int) -> bool:
     """Whether the strokes that show something are enough, seen well enough, and on strings told plainly enough, to be sure of it."""
-    seen = [s for s in members if s.share_seen >= LEAST_SEEN and not s.string_margin < STRING_TOLD]
+    seen = [s for s in members if s.share_seen >= LEAST_SEEN and not s.string_margin < STRING_TOLD and not s.confidence < LEAST_CONFIDENCE]
     return len(seen) >= min(2, of) and len(seen) > HABIT * of

@@ -48,7 +48,8 @@ class Stroke(Known):
     ``angle_frog``, ``angle_middle``, ``angle_tip``: mean bow angle in each third of the bow (NaN where the stroke does
     not go there). ``angle_slope``: degrees over a whole bow, + = the tip turns to the scroll towards the head.
     ``contact_drift``: mm from the stroke's start to its end. ``evenness``: 1 = the same speed all along, falling with
-    the spread of the speed over the middle four fifths, ``evenness_sd``: its ±. ``share_seen``: share of its frames that were measured;
+    the spread of the speed over the middle four fifths, ``evenness_sd``: its ±. ``share_seen``: share of its frames that were measured,
+    ``confidence``: how plainly the bow was seen in them (median);
     ``string_margin``: by how much the next best string explains them worse (median).
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking,
@@ -121,6 +122,7 @@ class Stroke(Known):
     bow_angle_take_sd_deg: float = math.nan
     share_unseen: float = 0.0
     evenness_sd: float = math.nan
+    confidence: float = math.nan
 
     @property
     def seconds(self) -> float:
@@ -222,7 +224,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         bow_angle_take_sd_deg=_usual(series["bow_angle_take_sd_deg"][at]),
         string_margin=_usual(series["string_margin"][at]),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()), by_hand="",
-        share_unseen=unseen_way(series, span),
+        share_unseen=unseen_way(series, span), confidence=_usual(series["confidence"][at]),
         **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
     )  # fmt: skip
 
