@@ -75,6 +75,15 @@ def test_hair_as_bright_as_the_wall_is_not_believed():
     assert found is None or not found.seen
 
 
+def test_a_band_that_may_be_the_stick_alone_is_not_known_better_than_the_two_are_apart():
+    """Hair as bright as the wall: what is found lies along the stick, and the hair within two sd of it."""
+    picture, ends = picture_of(0.0, 0.5, hair=WALL - 6)
+    found, plain = look(picture), look(picture_of(0.0, 0.5, hair=95)[0])
+    assert not found.seen and plain.seen
+    off = off_px(found.line, ends)
+    assert off > 3 * plain.line.fit_sd[0] and off < 2 * found.line.fit_sd[0]
+
+
 def test_the_edge_is_looked_for_from_the_frame_before_as_well():
     picture, ends = picture_of(3.0, 0.5, hair=95)
     finder = BowFinder(MODEL, SHAPE, dark=True, widths=BAND_WIDTHS)

@@ -29,6 +29,8 @@ FROG_END_SD_PX = 15.0
 """How well the hair's end at the frog is known from that (one sd, px at 1280): the hand may cover some of it."""
 WIDE_ENOUGH = 0.72
 """A band narrower than this share of stick and hair together is the stick alone: the hair is as bright as what is behind it."""
+MAY_BE_STICK = 0.6
+"""Where that is so in a frame of a take whose hair is seen elsewhere, its line may be the stick's: an sd of this share of their distance."""
 STANDS_OUT = 15.0
 """Grey levels by which a quarter of the line must be darker than what lies beside it for the hair's edge to be believed."""
 NEAR_RAD = 0.06
@@ -79,11 +81,14 @@ def hair_of_band(
     if not found:
         return None
     best = max(found, key=lambda h: float(np.clip(h.strip.astype(np.float32), -MOST_LEVELS, MOST_LEVELS).sum()))
+    rise = float(px_mm[0]) * STICK_RISE_MM * float(np.sin(turn[0]))
+    wide = float(band.edges[1, 0] - band.edges[0, 0]) >= WIDE_ENOUGH * (half + rise + float(px_mm[0]) * STICK_RADIUS_MM)
+    seen = wide and float(np.percentile(best.strip.astype(np.float32), 75)) >= STANDS_OUT
     sd = np.array([np.hypot(band.fit_sd[0], BAND_SD_PX * scale_px), band.fit_sd[1]])
+    if not seen:
+        sd[0] = np.hypot(sd[0], MAY_BE_STICK * rise)
     line = replace(best, fit_sd=sd, edges=np.array([[-half, 0.0], [half, 0.0]]), stick=np.zeros_like(band.stick))
-    whole = half + float(px_mm[0]) * (STICK_RISE_MM * float(np.sin(turn[0])) + STICK_RADIUS_MM)
-    wide = float(band.edges[1, 0] - band.edges[0, 0]) >= WIDE_ENOUGH * whole
-    return HairOfBand(line, wide and float(np.percentile(best.strip.astype(np.float32), 75)) >= STANDS_OUT)
+    return HairOfBand(line, seen)
 
 
 def _seen_along(finder: BowFinder, grey: Array, hair: Candidate, beside_px: float) -> Candidate:
