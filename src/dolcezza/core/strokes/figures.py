@@ -20,7 +20,7 @@ from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.segment import Span, between_leaps, segment, without_doubtful
-from dolcezza.core.strokes.sounded import crossed, refine, sounding
+from dolcezza.core.strokes.sounded import crossed, refine, sounding, turns_in_doubt
 from dolcezza.core.strokes.unseen import unseen_way
 
 THIRDS = ("frog", "middle", "tip")
@@ -146,7 +146,9 @@ def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Seque
     """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
     place = without_doubtful(series["bow_position"], series["bow_position_sd"], series.t)
     spans = sounding(segment(place, series.t, series["lifted"] > 0, np.isfinite(series["bow_angle_deg"])), loudness)
-    turned = crossed(refine([s for s in spans if _with_tone(series, s)], loudness), series.t, series["pitch_hz"], series.strings)
+    spans = [s for s in spans if _with_tone(series, s)]
+    doubts = turns_in_doubt(spans, place, series["bow_position_sd"], series.t)
+    turned = crossed(refine(spans, loudness, doubts), series.t, series["pitch_hz"], series.strings)
     found = edited(between_leaps(turned, place, series.t), edits)
     return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]
 

@@ -22,6 +22,8 @@ LONG_TURN_S, RISES_S = 0.3, 0.03
 """In a room that rings, if the tone rises again so long before the bow seems to set off: behind a bow that stands, the echo only falls."""
 REACH_S = 0.13
 """How far the sound may move a boundary."""
+DOUBT_SHARE = 0.3
+"""But by no more than this share of the shorter stroke, however badly the bow's place is known."""
 FAR_S = 0.25
 """How far into the stroke its first tone may come when all before it is silence: the bow crept before it sounded."""
 DIP = 0.45
@@ -54,10 +56,11 @@ SHARP_S, SHARP = 0.06, 0.6
 """A start is clear in a room that rings if the tone reaches this share of itself so soon."""
 
 
-def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
+def refine(spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[float] = ()) -> list[Span]:
     """The same strokes with boundaries at the dips and onsets of the sound, where it has clear ones.
 
-    In a room that rings an echo fills the dips, so that they come late, all by about as much, and a last tone dies away.
+    In a room that rings an echo fills the dips, so that they come late, all by about as much, and a last tone dies away. ``doubts_s``: how
+    far beside its place each turn between two strokes may lie by what is known of the bow's, as in ``turns_in_doubt``.
     """
     if loudness is None or not len(loudness.t_s):
         return spans
@@ -67,7 +70,7 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
         k: dip
         for k, (a, b) in enumerate(pairwise(spans))
         if (near := _turns_near(loudness, a, b, tone[k])) is not None
-        and (dip := _dip(loudness, near, min(tone[k], tone[k + 1]))) is not None
+        and (dip := _dip(loudness, near, min(tone[k], tone[k + 1]), max(REACH_S, doubts_s[k] if len(doubts_s) else 0.0))) is not None
     }
     told = {k: 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k in dips if spans[k + 1].start_s - spans[k].end_s < SHORT_REST_S}
     late = _late([dips[k] - turn for k, turn in told.items()]) if loudness.rings else 0.0
@@ -85,6 +88,23 @@ def refine(spans: list[Span], loudness: Loudness | None) -> list[Span]:
             start = _started(loudness, span, tone[k]) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
             out[k] = out[k] if start is None else replace(out[k], start_s=start)
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
+
+
+def turns_in_doubt(spans: list[Span], position: Array, sd: Array, t_s: Array) -> list[float]:
+    """How far (s) beside its place each turn between two strokes may lie: for so long the bow's ``position`` (n,) hardly differs from where it
+    turns by more than its ``sd`` (n,)."""
+    out = []
+    for before, after in pairwise(spans):
+        turn = 0.5 * (before.end_s + after.start_s)
+        most = DOUBT_SHARE * min(before.end_s - before.start_s, after.end_s - after.start_s)
+        near = (np.abs(t_s - turn) <= most) & np.isfinite(position)
+        if not near.any():
+            out.append(0.0)
+            continue
+        farthest = float(position[near].max() if before.down else position[near].min())
+        alike = t_s[near][np.abs(position[near] - farthest) <= sd[near]]
+        out.append(float(np.abs(alike - turn).max()) if len(alike) else 0.0)
+    return out
 
 
 def _turns_near(loudness: Loudness, before: Span, after: Span, tone: float) -> float | None:
@@ -222,9 +242,9 @@ def _tone(span: Span, loudness: Loudness) -> float:
     return float(np.median(level)) if len(level) else 0.0
 
 
-def _dip(loudness: Loudness, near_s: float, tone: float) -> float | None:
-    """Middle of the quiet moment around ``near_s``, or None where the sound goes on."""
-    t, level = loudness.between(near_s - REACH_S, near_s + REACH_S)
+def _dip(loudness: Loudness, near_s: float, tone: float, reach_s: float = REACH_S) -> float | None:
+    """Middle of the quiet moment within ``reach_s`` of ``near_s``, or None where the sound goes on."""
+    t, level = loudness.between(near_s - reach_s, near_s + reach_s)
     if len(t) < 5 or tone <= 0 or level.min() > DIP * tone:
         return None
     bottom = t[level <= level.min() + 0.04 * tone]
