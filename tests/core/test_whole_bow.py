@@ -133,6 +133,21 @@ def test_bright_hair_under_a_dark_stick_is_hair():
     assert stick > 40 and other < 2 and is_hair([line] * 5)
 
 
+def test_which_side_of_its_hair_a_stick_covers_is_seen_close_beside_it():
+    """From nearly above, on either side of it; a stick as pale as what is behind it shows on neither."""
+    for tip, stick in ((74, 40), (106, 40), (74, 110)):
+        above = camera_at(MODEL, 0, tip) if tip < 90 else camera_at(MODEL, 180, 180 - tip)
+        picture, ends = picture_of(2.0, 0.5, hair=215, stick=stick, view=above, wall=110)
+        line = BowFinder(MODEL, SHAPE).find(picture, above)[0]
+        normal = np.array([-line.direction[1], line.direction[0]])
+        hair, axis = (above.project(MODEL.string_point(1, 28.0) + np.array([0.0, 0.0, z])) for z in (0.0, 11.0))
+        minus, plus = line.close
+        if stick == 110:
+            assert max(minus, plus) < 8
+        else:
+            assert (plus - minus) * np.sign((axis - hair) @ normal) > 25
+
+
 @pytest.mark.parametrize(("wall", "hair", "stick"), [(105, 45, 190), (190, 60, 55)])
 def test_a_bright_stick_and_the_gap_over_dark_hair_are_no_hair_and_the_hair_is_found_beside(wall, hair, stick):
     """A stick that shines over dark hair; a pale wall seen between a dark stick and dark hair."""

@@ -34,6 +34,10 @@ GIVE_SD_MM = 0.7
 """A string presses the hair in: at the middle of the bow it is touched so much higher than a straight line along it (one sd), less towards
 both ends. A newton bends hair that is strung with 55 by 3 mm at its middle, of which a line along the whole of it shows about half; from
 memory. How much it is in a take no picture tells."""
+TURNED, TURNED_SD = np.radians(7.5), np.radians(12.0)
+"""How far players turn a bow about its stick, towards the fingerboard, and how much they differ (one sd; common practice, no source)."""
+DARKER_BESIDE, MOST_SPOKEN, SEEN_BESIDE_FRAMES = 4.0, 4.0, 31
+"""A side that is darker by so much (grey levels), usually, in so many frames, is e times likelier the stick's, and no more than so many times."""
 TURNS = np.radians(np.arange(0.0, 91.0))
 
 
@@ -51,12 +55,14 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     ``params`` (n, 4) and ``string`` (n,) (-1 = none) from a first solution: they say how the bow stands to the camera.
     """
     solved = (string >= 0) & np.isfinite(params).all(axis=1)
-    px_mm, turn, side = stands(model, lines.direction, poses, np.where(solved[:, None], params, 0.0), np.maximum(string, 0))
+    px_mm, turn, side, slant = stands(model, lines.direction, poses, np.where(solved[:, None], params, 0.0), np.maximum(string, 0))
     known = solved & np.isfinite(lines.edges).all(axis=(1, 2))
     place = np.clip(np.where(solved, params[:, 3], 0.0), 0.0, 1.0)
     own = px_mm * np.hypot(RIBBON_SD_MM, GIVE_SD_MM * 4 * place * (1 - place) * np.sin(turn))
     if not known.any():
         return Uncovered(lines, np.where(solved, own, 0.0))
+    likely = _side_of_stick(lines, turn, slant, side, solved)
+    side, likely = np.where(likely >= 0.5, side, -side), np.maximum(likely, 1 - likely)
     low, high = lines.edges[:, 0], lines.edges[:, 1]
     seen = (high[:, 0] - low[:, 0]) / px_mm
     width = model.spec.hair_width
@@ -64,7 +70,10 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     ribbon = px_mm * width * np.cos(np.minimum(turn, _turn_that_leaves(seen, width)))
     outer = np.where((side > 0)[:, None], low, high)
     shift = np.where(covered, outer[:, 0] + 0.5 * side * ribbon, 0.0)
-    slope = np.where(covered, outer[:, 1], 0.0)
+    # where it may be either side, as much of it as is likelier there, and the rest is not known
+    either = 2 * np.sqrt(likely * (1 - likely)) * np.abs(shift)
+    shift = (2 * likely - 1) * shift
+    slope = np.where(covered, (2 * likely - 1) * outer[:, 1], 0.0)
     shift, slope = (scipy.ndimage.median_filter(v, STEADY_FRAMES, mode="nearest") for v in (shift, slope))
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     direction = lines.direction + slope[:, None] * normal
@@ -72,7 +81,20 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     sd = lines.fit_sd.copy()
     sd[covered, 0] = np.hypot(sd[covered, 0], COVERED_SD_PX)
     moved = replace(lines, point=lines.point + shift[:, None] * normal, direction=direction, fit_sd=sd)
-    return Uncovered(moved, np.where(solved, np.hypot(own, SHIFTED_SD * shift), 0.0))
+    return Uncovered(moved, np.where(solved, np.hypot(np.hypot(own, SHIFTED_SD * shift), either), 0.0))
+
+
+def _side_of_stick(lines: BowLines, turn: Array, slant: Array, side: Array, solved: Array) -> Array:
+    """How likely the stick is on the side (n,) +1 or -1 of each line's normal on which the view has it, (n,) 0 to 1: players turn their bow
+    about its stick, mostly towards the fingerboard (``slant``, as in ``stands``), and what is dark close beside the line speaks too."""
+    off = (np.sin(turn) + side * slant * np.tan(TURNED)) / (np.abs(slant) * np.tan(TURNED_SD) + 1e-3)
+    prior = scipy.special.log_ndtr(off) - scipy.special.log_ndtr(-off)
+    # a stick may be pale: what is bright beside the line says nothing
+    dark = np.maximum(lines.close, 0.0)
+    darker = np.where(solved & np.isfinite(dark).all(axis=1), dark[:, 1] - dark[:, 0], 0.0)
+    darker = scipy.ndimage.median_filter(darker, SEEN_BESIDE_FRAMES, mode="nearest")
+    speaks = side * np.clip(darker / DARKER_BESIDE, -MOST_SPOKEN, MOST_SPOKEN)
+    return np.asarray(scipy.special.expit(prior + speaks))
 
 
 def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:
@@ -82,9 +104,10 @@ def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:
     return np.asarray(np.interp(seen_mm, left[: top + 1], TURNS[: top + 1]))
 
 
-def stands(model: InstrumentModel, direction: Array, poses: Poses, params: Array, string: Array) -> tuple[Array, Array, Array]:
-    """Pixels a mm across the bow, its turn to the camera (rad, 0 = seen from above the stick) if it is not turned about its stick, and the
-    side of the line's normal on which the stick is (+1 or -1); each (n,). ``direction`` (n, 2) of the line in the picture."""
+def stands(model: InstrumentModel, direction: Array, poses: Poses, params: Array, string: Array) -> tuple[Array, Array, Array, Array]:
+    """Pixels a mm across the bow, its turn to the camera (rad, 0 = seen from above the stick) if it is not turned about its stick, the
+    side of the line's normal on which the stick is then (+1 or -1), and which part of a way towards the fingerboard is seen along that
+    normal (-1 to 1); each (n,). ``direction`` (n, 2) of the line in the picture."""
     touch = model.string_point(string, params[:, 0])
     along = model.bow_direction(params[:, 1], params[:, 2])
     lean = np.radians(params[:, 2])
@@ -94,5 +117,6 @@ def stands(model: InstrumentModel, direction: Array, poses: Poses, params: Array
     xy = poses.see(points)
     normal = np.stack([-direction[:, 1], direction[:, 0]], axis=-1)
     rise = np.einsum("ni,ni->n", xy[:, 1] - xy[:, 0], normal)
-    across = np.abs(np.einsum("ni,ni->n", xy[:, 2] - xy[:, 0], normal))
-    return np.maximum(np.hypot(rise, across), 1e-6), np.arctan2(np.abs(rise), across), np.where(rise >= 0, 1.0, -1.0)
+    across = np.einsum("ni,ni->n", xy[:, 2] - xy[:, 0], normal)
+    px_mm = np.maximum(np.hypot(rise, across), 1e-6)
+    return px_mm, np.arctan2(np.abs(rise), np.abs(across)), np.where(rise >= 0, 1.0, -1.0), np.sign(flat[:, 0]) * across / px_mm

@@ -60,7 +60,7 @@ def hair_of_band(
     model = finder.model
     string = np.array([len(model.spec.strings) // 2 - 1])
     params = np.array([[0.5 * model.spec.bridge_to_fingerboard, 0.0, float(model.string_planes[1:3].mean()), 0.5]])
-    px_mm, turn, side = stands(model, band.direction[None], Poses.of([camera]), params, string)
+    px_mm, turn, side, _ = stands(model, band.direction[None], Poses.of([camera]), params, string)
     outwards = -float(side[0])
     half = 0.5 * float(px_mm[0]) * model.spec.hair_width * float(np.cos(turn[0]))
     outer = band.edges[0] if outwards < 0 else band.edges[1]

@@ -59,7 +59,8 @@ class Candidate:
     on the negative side of the normal first. Along it, at ``strip_start + k * step`` px from ``point``: ``strip`` (m,) ridge
     contrast; ``stick`` (m,) how much darker than its surroundings the darkest thing on the stick's side is; ``room`` (m,) how
     much brighter than its surroundings hair could be there, 0 before a wall as bright as hair. ``beside``: how dark (grey levels) the
-    darkest line is on the stick's side of the ridge and on the other, NaN where the view leaves open which side that is.
+    darkest line is on the stick's side of the ridge and on the other, NaN where the view leaves open which side that is; ``close``: the same
+    close to the ridge, no farther than a stick that covers a part of the hair, on the negative side of the normal and on the other.
     """
 
     point: Array
@@ -73,6 +74,7 @@ class Candidate:
     strip_start: float
     step: float
     beside: tuple[float, float] = (float("nan"), float("nan"))
+    close: tuple[float, float] = (float("nan"), float("nan"))
 
 
 class BowFinder:
@@ -290,7 +292,7 @@ class BowFinder:
         step = STRIP_STEP_PX * self._scale_px
         reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
         side = max(2.0, 0.45 * space.hair_px + 1.0)
-        edges = self._flanks(grey, space, point, direction, reach, step * 5)
+        edges, close = self._flanks(grey, space, point, direction, reach, step * 5)
         # where a flank lies outside the picture nobody sees whether there is a ridge
         along = inside(point, direction, reach, step, self.shape, half=side + 0.5)
         if len(along) < 20:
@@ -307,7 +309,7 @@ class BowFinder:
         room = np.maximum(level - np.maximum(flank, np.minimum(beyond, level)), 0.0)
         return Candidate(
             point, direction, score, sd, edges, strip.astype(np.float16), stick.astype(np.float16), room.astype(np.float16),
-            float(along[0]), step, self._beside(grey, space, point, direction, along[strip > RIDGE_FLOOR], side),
+            float(along[0]), step, self._beside(grey, space, point, direction, along[strip > RIDGE_FLOOR], side), close,
         )  # fmt: skip
 
     def _beside(
@@ -337,14 +339,17 @@ class BowFinder:
         opposite = sample(grey, point, direction, along, np.array([-np.sign(rise) * (side + 2.0)]))[:, 0]
         return np.minimum(band[:, -1], opposite) - band.min(axis=1), band[:, -1]
 
-    def _flanks(self, grey: Array, space: SearchSpace, point: Array, direction: Array, reach: float, step: float) -> Array:
-        """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope."""
+    def _flanks(
+        self, grey: Array, space: SearchSpace, point: Array, direction: Array, reach: float, step: float
+    ) -> tuple[Array, tuple[float, float]]:  # fmt: skip
+        """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope; and how dark the darkest
+        line is on either side."""
         along = inside(point, direction, reach, step, self.shape)
         far = 0.5 * space.hair_px + 3.0
         walk = np.arange(0.0, far + 0.26, 0.5)
         out = np.full((2, 2), np.nan)
-        for k, sign in enumerate((-1.0, 1.0)):
-            values = sample(grey, point, direction, along, sign * walk)
+        both = [sample(grey, point, direction, along, sign * walk) for sign in (-1.0, 1.0)]
+        for k, (sign, values) in enumerate(zip((-1.0, 1.0), both, strict=True)):
             peak, ground = values[:, :3].max(axis=1), values[:, -1]
             lift = peak - ground
             half = (ground + 0.5 * lift)[:, None]
@@ -357,7 +362,12 @@ class BowFinder:
             high, low = values[rows, at - 1], values[rows, at]
             where = sign * (walk[at - 1] + 0.5 * np.clip((high - half[good, 0]) / np.maximum(high - low, 1e-6), 0, 1))
             out[k], _ = straight(along[good], where, np.minimum(lift[good], 40.0), space.hair_px, rounds=4)
-        return out
+        ridge = both[0][:, 0] - np.minimum(both[0], both[1]).min(axis=1) > RIDGE_FLOOR
+        if ridge.sum() < 12:
+            return out, (float("nan"), float("nan"))
+        beyond = np.minimum(both[0][:, -1], both[1][:, -1])[:, None]
+        dark = [_dark_line((beyond - values)[ridge]) for values in both]
+        return out, (dark[0], dark[1])
 
 
 def _dark_line(darker: Array) -> float:

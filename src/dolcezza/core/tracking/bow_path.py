@@ -46,7 +46,8 @@ class BowLines:
     ``point``, ``direction``, ``fit_sd`` (n, 2 each) and ``edges`` (n, 2, 2) as in ``Candidate``; ``head`` and ``frog`` (n,) px along
     the line from ``point`` where the hair ends (NaN: not found; the frog's may be hidden by the hand, so that only a
     later place is seen); ``beyond`` (n,) px: hair was seen up to here, and the head lies farther on (NaN: not so);
-    ``frog_sd``, ``head_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1. Records of before have no ``head_sd``: all heads are then as sure.
+    ``frog_sd``, ``head_sd`` (n,) px at 1280; ``confidence`` (n,) 0..1; ``close`` (n, 2) as in ``Candidate``. Records of before have no
+    ``head_sd`` (all heads are then as sure) and no ``close`` (NaN).
     """
 
     point: Array
@@ -59,8 +60,11 @@ class BowLines:
     frog_sd: Array
     confidence: Array
     head_sd: Array = field(default_factory=lambda: np.zeros(0))
+    close: Array = field(default_factory=lambda: np.zeros((0, 2)))
 
     def __post_init__(self) -> None:
+        if len(self.close) != len(self.head):
+            object.__setattr__(self, "close", np.full((len(self.head), 2), np.nan))
         if len(self.head_sd) != len(self.head):
             object.__setattr__(self, "head_sd", np.full(len(self.head), HEAD_SD_PX))
 
@@ -130,7 +134,7 @@ def lines_of(
     """
     n = len(chosen)
     point, direction, sd = np.full((n, 2), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan)
-    edges = np.full((n, 2, 2), np.nan)
+    edges, close = np.full((n, 2, 2), np.nan), np.full((n, 2), np.nan)
     confidence = np.zeros(n)
     full = float(np.percentile([c.score for c in chosen if c is not None] or [1.0], 75))
     ends = hair_ends_along(chosen, scale_px=scale_px, heads=heads, t_s=t_s, dark_heads=dark_heads)
@@ -138,9 +142,9 @@ def lines_of(
     for k, c in enumerate(chosen):
         if c is None:
             continue
-        point[k], direction[k], sd[k], edges[k] = c.point, c.direction, c.fit_sd, c.edges
+        point[k], direction[k], sd[k], edges[k], close[k] = c.point, c.direction, c.fit_sd, c.edges, c.close
         span = until[k] - (ends.frog[k] if np.isfinite(ends.frog[k]) else 0.0)
         confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
     if stands_out(chosen, length_px=length_px, scale_px=scale_px) < LEAST_STANDING_OUT:
         confidence *= 0.1
-    return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, np.nan_to_num(confidence), ends.head_sd)
+    return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, np.nan_to_num(confidence), ends.head_sd, close)
