@@ -117,7 +117,7 @@ def test_a_bow_that_leaves_a_string_that_rings_on_is_in_the_air():
     still = np.zeros(160)
     assert (lifted(MODEL, contact, np.full(160, 1.0), still, still, t, silent) == away).all()
     resting = np.where(away & ~silent, 40.0, 28.0)
-    assert not lifted(MODEL, resting, np.full(160, 1.0), still, still, t, silent).any(), "what lies elsewhere while it sounds is played there"
+    assert not lifted(MODEL, resting, np.full(160, 1.0), still, still, t, silent).any(), "what lies elsewhere while it sounds is played so"
     drifts = 28.0 + np.interp(t, [0.0, 2.4], [0.0, 20.0])
     assert not lifted(MODEL, drifts, np.full(160, 1.0), still, still, t, silent)[t < 2.4].any()
     early = np.where((t >= 1.7) & (t < 3.1), 40.0, 28.0)

@@ -272,8 +272,8 @@ def test_the_chain_prefers_the_steady_line_to_a_brighter_flash():
 
 
 def test_the_middle_of_a_ribbon_half_under_the_stick():
-    """Seen from above the stick covers part of the hair: the free edge is kept, half a ribbon inwards from it is the middle. On which side of
-    it the stick lies is seen; where it is not, what may be is in the ±."""
+    """Seen from above the stick covers part of the hair: the free edge is kept, half a ribbon inwards from it is the middle. On which side
+    of it the stick lies is seen; where it is not, what may be is in the ±."""
     cello = InstrumentModel(instrument("cello 4/4"))
     camera = camera_at(cello, 10, 82)
     n = 20

@@ -137,7 +137,7 @@ def test_which_side_of_its_hair_a_stick_covers_is_seen_close_beside_it():
     """From nearly above, on either side of it; a stick as pale as what is behind it shows on neither."""
     for tip, stick in ((74, 40), (106, 40), (74, 110)):
         above = camera_at(MODEL, 0, tip) if tip < 90 else camera_at(MODEL, 180, 180 - tip)
-        picture, ends = picture_of(2.0, 0.5, hair=215, stick=stick, view=above, wall=110)
+        picture, _ = picture_of(2.0, 0.5, hair=215, stick=stick, view=above, wall=110)
         line = BowFinder(MODEL, SHAPE).find(picture, above)[0]
         normal = np.array([-line.direction[1], line.direction[0]])
         hair, axis = (above.project(MODEL.string_point(1, 28.0) + np.array([0.0, 0.0, z])) for z in (0.0, 11.0))

@@ -37,7 +37,7 @@ memory. How much it is in a take no picture tells."""
 TURNED, TURNED_SD = np.radians(7.5), np.radians(12.0)
 """How far players turn a bow about its stick, towards the fingerboard, and how much they differ (one sd; common practice, no source)."""
 DARKER_BESIDE, MOST_SPOKEN, SEEN_BESIDE_FRAMES = 4.0, 4.0, 31
-"""A side that is darker by so much (grey levels), usually, in so many frames, is e times likelier the stick's, and no more than so many times."""
+"""A side that is darker by so much (grey levels), usually, in so many frames, is e times likelier the stick's; and so often at most."""
 TURNS = np.radians(np.arange(0.0, 91.0))
 
 

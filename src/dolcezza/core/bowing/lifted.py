@@ -107,7 +107,8 @@ def _on_the_way(off: Array, silent: Array, contact_mm: Array, noise_mm: Array, a
             played = ~off & ~silent & (np.abs(t_s - t_s[edge]) <= PLAYED_S) & np.isfinite(contact_mm)
             if played.any():
                 far = _elsewhere(contact_mm, noise_mm, angle_deg, played)
-                out[list(takewhile(lambda k: far[k] and not off[k] and abs(t_s[k] - t_s[edge]) < RINGS_ON_S, way))] = True
+                may = far & ~off & (np.abs(t_s - t_s[edge]) < RINGS_ON_S)
+                out[list(takewhile(may.__getitem__, way))] = True
     return out
 
 

@@ -30,7 +30,7 @@ FROG_END_SD_PX = 15.0
 WIDE_ENOUGH = 0.72
 """A band narrower than this share of stick and hair together is the stick alone: the hair is as bright as what is behind it."""
 MAY_BE_STICK = 0.6
-"""Where that is so in a frame of a take whose hair is seen elsewhere, its line may be the stick's: an sd of this share of their distance."""
+"""Where that is so in a frame of a take whose hair is seen elsewhere, its line may be the stick's: so much of their distance (one sd)."""
 STANDS_OUT = 15.0
 """Grey levels by which a quarter of the line must be darker than what lies beside it for the hair's edge to be believed."""
 NEAR_RAD = 0.06

@@ -91,8 +91,8 @@ def refine(spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[floa
 
 
 def turns_in_doubt(spans: list[Span], position: Array, sd: Array, t_s: Array) -> list[float]:
-    """How far (s) beside its place each turn between two strokes may lie: for so long the bow's ``position`` (n,) hardly differs from where it
-    turns by more than its ``sd`` (n,)."""
+    """How far (s) beside its place each turn between two strokes may lie: for so long the bow's ``position`` (n,) differs from where it
+    turns by no more than its ``sd`` (n,)."""
     out = []
     for before, after in pairwise(spans):
         turn = 0.5 * (before.end_s + after.start_s)

@@ -59,8 +59,8 @@ class Candidate:
     on the negative side of the normal first. Along it, at ``strip_start + k * step`` px from ``point``: ``strip`` (m,) ridge
     contrast; ``stick`` (m,) how much darker than its surroundings the darkest thing on the stick's side is; ``room`` (m,) how
     much brighter than its surroundings hair could be there, 0 before a wall as bright as hair. ``beside``: how dark (grey levels) the
-    darkest line is on the stick's side of the ridge and on the other, NaN where the view leaves open which side that is; ``close``: the same
-    close to the ridge, no farther than a stick that covers a part of the hair, on the negative side of the normal and on the other.
+    darkest line is on the stick's side of the ridge and on the other, NaN where the view leaves open which side that is; ``close``: the
+    same close to the ridge, no farther than a stick that covers a part of the hair, on the negative side of the normal and on the other.
     """
 
     point: Array
@@ -371,8 +371,8 @@ class BowFinder:
 
 
 def _dark_line(darker: Array) -> float:
-    """How dark a line is that keeps its distance from another, from ``darker`` (m, k): by how many grey levels each of k distances is darker
-    than its surroundings, m samples along. A bow is bent, so each piece of it has a distance of its own; stripes of a shirt have none."""
+    """How dark a line is that keeps its distance from another, from ``darker`` (m, k): by how many grey levels each of k distances is
+    darker than its surroundings, m samples along. A bow is bent, so each piece has a distance of its own; stripes of a shirt have none."""
     return float(np.median([np.median(piece, axis=0).max() for piece in np.array_split(darker, LINE_PIECES)]))
 
 

@@ -147,4 +147,5 @@ def lines_of(
         confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
     if stands_out(chosen, length_px=length_px, scale_px=scale_px) < LEAST_STANDING_OUT:
         confidence *= 0.1
-    return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, np.nan_to_num(confidence), ends.head_sd, close)
+    confidence = np.nan_to_num(confidence)
+    return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, confidence, ends.head_sd, close)
