@@ -65,6 +65,7 @@ def test_a_sticker_fills_in_a_head_that_is_not_seen_and_mends_one_that_is_wrong(
         ("nothing coloured", {"colour": np.zeros(2)}),
         ("skin", {"colour": SKIN}),
         ("a sleeve, not a spot", {"width": 120.0}),
+        ("a wall that begins behind the head, and goes on", {"width": 72.0, "at": heads() + 42.0}),
         ("a picture on the wall that does not move with the bow", {"at": np.full(N, 180.0)}),
     ],
 )

@@ -162,7 +162,8 @@ def _centre(line: Candidate, colour: Array, part: slice, mean: Array, strength: 
         low -= 1
     while high + 1 < len(match) and match[high + 1] > 0.5 * match[best]:
         high += 1
-    if (high - low) * line.step > widest:
+    # what goes on beyond the window is no spot: a wall behind the end
+    if (high - low) * line.step > widest or low == 0 or high + 1 == len(match):
         return float("nan")
     weight = match[low : high + 1]
     return float(line.strip_start + line.step * (part.start + (weight * np.arange(low, high + 1)).sum() / weight.sum()))
