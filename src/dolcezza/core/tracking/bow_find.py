@@ -323,6 +323,7 @@ class BowFinder:
         if len(along) < 20 or seen.min() < STICK_RADIUS_MM * float(np.hypot(rise, slant)):
             return float("nan"), float("nan")
         steps = np.linspace(side + 0.5, STICK_REACH_MM * abs(rise) + 3.0, STICK_SAMPLES)
+        along = along[::2]
         own, other = (sample(grey, point, direction, along, sign * steps) for sign in (np.sign(rise), -np.sign(rise)))
         beyond = np.minimum(own[:, -1], other[:, -1])[:, None]
         return _dark_line(beyond - own), _dark_line(beyond - other)
@@ -373,7 +374,9 @@ class BowFinder:
 def _dark_line(darker: Array) -> float:
     """How dark a line is that keeps its distance from another, from ``darker`` (m, k): by how many grey levels each of k distances is
     darker than its surroundings, m samples along. A bow is bent, so each piece has a distance of its own; stripes of a shirt have none."""
-    return float(np.median([np.median(piece, axis=0).max() for piece in np.array_split(darker, LINE_PIECES)]))
+    whole = len(darker) // LINE_PIECES * LINE_PIECES
+    pieces = darker[:whole].reshape(LINE_PIECES, -1, darker.shape[1])
+    return float(np.median(np.median(pieces, axis=1).max(axis=1)))
 
 
 def _cross(point: Array, direction: Array, space: SearchSpace) -> Array:
