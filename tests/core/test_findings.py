@@ -72,6 +72,13 @@ def test_what_is_crooked_on_one_of_two_strings_that_explain_the_picture_alike_is
         assert find(plain, VIOLIN, USUAL)[0].sure is sure
 
 
+def test_what_shows_where_the_bow_was_seen_faintly_is_not_sure():
+    """Something else may have been followed there."""
+    for confidence, sure in ((0.8, True), (0.3, False), (float("nan"), True)):
+        seen = [replace(s, confidence=confidence) for s in strokes(contact=USUAL.lane.band_mm(VIOLIN)[1] + 20)]
+        assert find(seen, VIOLIN, USUAL)[0].sure is sure
+
+
 def test_out_of_the_lane_to_either_side():
     low, high = USUAL.lane.band_mm(VIOLIN)
     (far,) = find(strokes(contact=high + 6), VIOLIN, USUAL)

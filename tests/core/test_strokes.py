@@ -34,6 +34,19 @@ def test_down_and_up_with_rests_before_and_after():
     assert spans[1].end_s == pytest.approx(3.03, abs=0.06)
 
 
+def test_how_well_places_are_known_and_seen_goes_into_the_strokes():
+    """The bow seems to go on by 1 % of the hair for 0.4 s after its tone has dipped: that is its turn where places are known no better."""
+    t = np.arange(0.0, 4.0, 1 / RATE)
+    place = np.interp(t, [0.0, 2.0, 2.4, 4.0], [0.1, 0.86, 0.87, 0.1])
+    at = np.arange(0.0, 4.0, STEP_S)
+    heard = Loudness(at, np.abs(np.sin(np.pi * at / 2.0)) + 1e-3, False)
+    for sd, turn in ((0.05, 2.0), (0.003, 2.4)):
+        series = series_from(t, place).with_columns({"bow_position_sd": np.full(len(t), sd), "confidence": np.where(t < 2.2, 0.9, 0.3)})
+        first, second = find_strokes(series, heard)
+        assert first.end_s == pytest.approx(turn, abs=0.06)
+        assert (first.confidence, second.confidence) == (0.9, 0.3)
+
+
 def test_noise_at_rest_makes_no_strokes():
     rng = np.random.default_rng(0)
     t = np.arange(300) / RATE

@@ -142,6 +142,7 @@ def test_which_side_of_its_hair_a_stick_covers_is_seen_close_beside_it():
         normal = np.array([-line.direction[1], line.direction[0]])
         hair, axis = (above.project(MODEL.string_point(1, 28.0) + np.array([0.0, 0.0, z])) for z in (0.0, 11.0))
         minus, plus = line.close
+        assert lines_of([line, None], length_px=500, scale_px=1.0).close[0].tolist() == [minus, plus]
         if stick == 110:
             assert max(minus, plus) < 8
         else:

@@ -27,8 +27,6 @@ PLAYED_S = 0.8
 STRAYED_MM, STRAYED_DEG = 6.0, 10.0
 """Contact point and angle so far from where it played, and from how much they varied there: the bow is in the air. What rests keeps its
 place."""
-RINGS_ON_S = 0.5
-"""A string rings on for so long when the bow has left it; and a tone may seem to begin so long before the bow has come down to it."""
 LEAST_TIME_S = 0.1
 REJOIN_S = 0.08
 """On the string for less than this between two lifted stretches is still lifted."""
@@ -98,7 +96,7 @@ def _strayed(silent: Array, contact_mm: Array, noise_mm: Array, angle_deg: Array
 
 def _on_the_way(off: Array, silent: Array, contact_mm: Array, noise_mm: Array, angle_deg: Array, t_s: Array) -> Array:
     """Frames (n,) next to those in which the bow is ``off`` where it lies otherwise than it played: it leaves while the string still rings,
-    and is not down yet where the next tone seems to begin."""
+    and is not down yet where the next tone seems to begin. It played where it was for most of the time next to that."""
     out = np.zeros(len(off), bool)
     for a, b in runs(off):
         for edge, way in ((a - 1, range(a - 1, -1, -1)), (b, range(b, len(t_s)))):
@@ -107,8 +105,7 @@ def _on_the_way(off: Array, silent: Array, contact_mm: Array, noise_mm: Array, a
             played = ~off & ~silent & (np.abs(t_s - t_s[edge]) <= PLAYED_S) & np.isfinite(contact_mm)
             if played.any():
                 far = _elsewhere(contact_mm, noise_mm, angle_deg, played)
-                may = far & ~off & (np.abs(t_s - t_s[edge]) < RINGS_ON_S)
-                out[list(takewhile(may.__getitem__, way))] = True
+                out[list(takewhile((far & ~off).__getitem__, way))] = True
     return out
 
 
