@@ -306,6 +306,15 @@ def test_the_middle_of_a_ribbon_half_under_the_stick():
     assert (
         uncover_hair(cello, seen, poses, params, np.full(n, 1)).sd_px > uncover_hair(cello, lines, poses, params, np.full(n, 1)).sd_px
     ).all()
+    # frames in which no bow was seen change nothing in those beside them
+    gone, string = np.arange(8, 14), np.full(n, 1)
+    string[gone] = -1
+    there = np.delete(np.arange(n), gone)
+    holes = replace(seen, point=seen.point.copy(), direction=seen.direction.copy(), edges=seen.edges.copy(), close=seen.close.copy())
+    for name in ("point", "direction", "edges", "close"):
+        getattr(holes, name)[gone] = np.nan
+    told = uncover_hair(cello, holes, poses, params, string).lines
+    assert np.allclose(told.point[there], mended.point[there], atol=0.3) and np.isfinite(told.direction[there]).all()
     whole = replace(lines, edges=np.tile([[[-half, 0.0], [half, 0.0]]], (n, 1, 1)))
     assert np.allclose(uncover_hair(cello, whole, poses, params, np.full(n, 1)).lines.point, lines.point)
 

@@ -94,7 +94,7 @@ def _side_of_stick(lines: BowLines, turn: Array, slant: Array, side: Array, solv
     darker = np.where(solved & np.isfinite(dark).all(axis=1), dark[:, 1] - dark[:, 0], 0.0)
     darker = scipy.ndimage.median_filter(darker, SEEN_BESIDE_FRAMES, mode="nearest")
     speaks = side * np.clip(darker / DARKER_BESIDE, -MOST_SPOKEN, MOST_SPOKEN)
-    return np.asarray(scipy.special.expit(prior + speaks))
+    return np.where(solved, scipy.special.expit(prior + speaks), 1.0)
 
 
 def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:

@@ -323,7 +323,6 @@ class BowFinder:
         if len(along) < 20 or seen.min() < STICK_RADIUS_MM * float(np.hypot(rise, slant)):
             return float("nan"), float("nan")
         steps = np.linspace(side + 0.5, STICK_REACH_MM * abs(rise) + 3.0, STICK_SAMPLES)
-        along = along[::2]
         own, other = (sample(grey, point, direction, along, sign * steps) for sign in (np.sign(rise), -np.sign(rise)))
         beyond = np.minimum(own[:, -1], other[:, -1])[:, None]
         return _dark_line(beyond - own), _dark_line(beyond - other)

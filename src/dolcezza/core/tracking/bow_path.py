@@ -30,7 +30,7 @@ LEAST_STANDING_OUT = 0.35
 """Below this the hair is as dark as what is behind it, and the line that was found may be the stick, or no bow at all."""
 
 
-DARK_BELOW, DARK_SHARE = 4.5, 0.25
+DARK_BELOW, DARK_SHARE = 3.0, 0.25
 """Grey levels by which something on the side away from the stick is darker than around it, and the share of what is so dark on the stick's
 side: beside bright hair there is nothing there, beside a bright stick, or a gap through which a wall is seen, there is dark hair."""
 SEEN_IN = 65
