@@ -32,7 +32,7 @@ def make_film(path: Path, *, gop: int, seconds: int = 20) -> Path:
         stream.width, stream.height, stream.pix_fmt, stream.gop_size = 1920, 1080, "yuv420p", gop
         stream.options = {"preset": "veryfast", "sc_threshold": "0", "keyint_min": str(gop)}
         for k in range(30 * seconds):
-            image = cv2.resize(frames[k % len(frames)], (1920, 1080))
+            image = cv2.resize(frames[k % len(frames)], (1920, 1080)).astype(np.uint8, copy=False)
             out.mux(stream.encode(av.VideoFrame.from_ndarray(image, format="rgb24")))
         out.mux(stream.encode(None))
     return path

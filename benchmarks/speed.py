@@ -56,8 +56,8 @@ def enlarged(stem: str, folder: Path, *, rate: int, repeats: int) -> tuple[Path,
                         out.mux(stream.encode(large))
         out.mux(stream.encode(None))
     fit = read_fit(source.with_suffix(".fit.json"))
-    pins = [replace(m, points={n: (1.5 * x, 1.5 * y) for n, (x, y) in m.points.items()}) for m in fit.pins]
-    return target, replace(fit, pins=tuple(pins))
+    larger = [replace(m, points={n: (1.5 * x, 1.5 * y) for n, (x, y) in m.points.items()}) for m in fit.landmarks]
+    return target, replace(fit, landmarks=tuple(larger))
 
 
 def show(name: str, row: dict[str, float], old: dict[str, float]) -> None:

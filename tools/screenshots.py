@@ -19,7 +19,8 @@ from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
 from dolcezza.app.views.hold import BUILD, PICTURES
-from dolcezza.app.windows.main_window import ARM, CORRECT, HOLD, LANDMARKS, NOTES, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE, MainWindow
+from dolcezza.app.windows.main_window import MainWindow
+from dolcezza.app.windows.steps import ARM, CORRECT, HOLD, LANDMARKS, NOTES, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.pages import student_sheet
 from dolcezza.services import demo

@@ -17,6 +17,7 @@ import time
 import traceback
 from collections import Counter
 from pathlib import Path
+from types import TracebackType
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
@@ -85,8 +86,8 @@ class Hand:
         self._shut.timeout.connect(self._shut_menu)
         self._shut.start(150)
 
-    def _caught(self, kind: type[BaseException], error: BaseException, trace: object) -> None:
-        self.faults.append("".join(traceback.format_exception(kind, error, trace)))  # type: ignore[arg-type]
+    def _caught(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        self.faults.append("".join(traceback.format_exception(kind, error, trace)))
 
     def _shut_menu(self) -> None:
         menu = QApplication.activePopupWidget()

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 
 from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.job import finish
-from dolcezza.core.pipeline import measure as measuring
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.core.pipeline.sound_pass import listen
+from dolcezza.services.analysis import analyse
 from dolcezza.services.assignment import against
 
 TRUTH = Path(__file__).parents[1] / "tests" / "takes"
@@ -54,11 +55,12 @@ def main() -> None:
         video = TRUTH / f"{stem}.mp4"
         fit = read_fit(video.with_suffix(".fit.json"))
         truth, meta = dict(np.load(TRUTH / f"{stem}.truth.npz")), json.loads((TRUTH / f"{stem}.truth.json").read_text())
-        both = finish(measuring.analyse(video, fit))
-        measuring.listen = lambda *_: (None, [])
-        mute = finish(measuring.analyse(video, fit))
-        measuring.listen = listen
+        both = finish(analyse(video, fit))
+        with patch("dolcezza.core.pipeline.measure.listen", return_value=(None, [])):
+            mute = finish(analyse(video, fit))
         heard, _ = listen(video, fit.spec.family)
+        if heard is None:
+            continue
         t = both.series.t
         by_sound = np.array(list(fit.spec.strings), object)[heard.string_costs(t, fit.spec.family).argmin(axis=1)]
         use = bow_use(both.series, both.strokes, hair_mm=fit.spec.hair_length)["all"]
