@@ -208,19 +208,27 @@ def test_what_stands_while_a_string_sounds_and_leaps_to_the_bow_is_no_bow():
     t = np.arange(50) / 25.0
     drawn = np.interp(t, [0.2, 1.8], [0.1, 0.8])
     edge = np.where(t < 0.8, 0.99, drawn)
-    sounds = t < 0.2
-    assert (undrawn(edge, t, sounds) == (t < 0.8)).all()
+    sounds, same = t < 0.2, np.full(50, 55.0)
+    assert (undrawn(edge, same, t, sounds) == (t < 0.8)).all()
     unseen = np.where((t > 0.9) & (t < 1.1), np.nan, edge)
-    assert (undrawn(unseen, t, sounds) == (t < 0.8)).all(), "a bow that is lost for a moment goes on"
-    assert not undrawn(edge, t, t < 0.7).any(), "nothing sounds: a bow at rest, set down elsewhere afterwards"
-    assert not undrawn(edge, t, None).any(), "without sound nothing can be said"
+    assert (undrawn(unseen, same, t, sounds) == (t < 0.8)).all(), "a bow that is lost for a moment goes on"
+    assert not undrawn(edge, same, t, t < 0.7).any(), "nothing sounds: a bow at rest, set down elsewhere afterwards"
+    assert not undrawn(edge, same, t, None).any(), "without sound nothing can be said"
     few = np.arange(30) / 10.0
     stops = np.interp(few, [0.5, 0.9, 1.3, 1.7], [0.1, 0.8, 0.8, 0.1])
-    assert not undrawn(stops, few, np.zeros(30, bool)).any(), "a bow that stops between quick ones, seen in few frames, was drawn there"
+    assert not undrawn(stops, same[:30], few, np.zeros(30, bool)).any(), (
+        "a bow that stops between quick ones, seen in few frames, was drawn there"
+    )
     beside = np.where(t < 0.8, drawn[20] + 0.13, drawn)
-    assert (undrawn(beside, t, sounds) == (t < 0.8)).all(), "from standing no bow is drawn an eighth of its length within a frame"
+    assert (undrawn(beside, same, t, sounds) == (t < 0.8)).all(), "from standing no bow is drawn an eighth of its length within a frame"
+    half = np.where(np.isclose(t, 0.8), 0.9, np.where(t < 0.8, 0.99, 0.72 + 0.05 * (t - 0.8)))
+    assert (undrawn(half, same, t, sounds) == (t < 0.79)).all(), "a line between the two does not lead from the one to the other"
+    soon = np.interp(t, [0.0, 0.4, 0.9, 1.3, 1.9], [0.1, 0.7, 0.7, 0.1, 0.1])
+    along = np.where((t > 0.38) & (t < 0.92), 75.0, 55.0)
+    assert not undrawn(soon, same, t, np.zeros(50, bool)).any()
+    assert undrawn(soon, along, t, np.zeros(50, bool))[10:23].all(), "no bow that stands slides 20 mm along the string in a frame"
     creeps = np.interp(t, [0.0, 0.8, 1.9], [0.100, 0.102, 0.8])
-    assert not undrawn(creeps, t, np.zeros(50, bool)).any(), "a slow bow that has hardly set off is drawn"
+    assert not undrawn(creeps, same, t, np.zeros(50, bool)).any(), "a slow bow that has hardly set off is drawn"
 
 
 def test_the_record_leaves_out_what_is_no_bow():

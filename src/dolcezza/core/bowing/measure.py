@@ -109,7 +109,7 @@ def measure_bow(
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent, contact_alone)
     measured &= ~off
     told = np.where(measured & (sd[:, 3] < MOST_POSITION_SD), smoothed[:, 3], np.nan)
-    measured &= ~undrawn(told, np.asarray(t_s, float), silent)
+    measured &= ~undrawn(told, smoothed[:, 0], np.asarray(t_s, float), silent)
     if zero is None and len(zero_s):
         angle_alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
         zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), angle_alone, np.asarray(t_s, float), zero_s, gain[:, 1])

@@ -6,19 +6,23 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import stays
-from dolcezza.core.bowing.series import leaps
 
 STILL = 0.05
 """A bow that keeps to its place within this share of the hair is not drawn."""
 SOUNDS_S = 0.25
 """While a string sounds for so long a bow that is drawn goes on, or comes from where it was drawn."""
 FROM_STANDING_PER_S = 2.5
-"""Nor does one that stands set off with so many bow lengths a second, or stop from that, from one frame to the next."""
+"""Nor does one that stands set off with so many bow lengths a second, or stop from that, within"""
+SETS_OFF_S = 0.1
+"""so long (s), or from one frame to the next: between an edge and the bow some frames' lines are half the one, half the other."""
+SLIDES_MM_PER_S = 150.0
+"""No bow slides so fast along the string; of two lines so far apart, one after the other, the one that stands is none."""
 
 
-def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
+def undrawn(place: Array, contact_mm: Array, t_s: Array, silent: Array | None) -> Array:
     """Frames (n,) bool in which what is taken for the bow stands while a string sounds, and comes from nowhere and goes nowhere: its
-    ``place`` (n,) on the bow, NaN = not told, leaps there and back. ``silent`` (n,) as in ``lifted``; None tells nothing.
+    ``place`` (n,) on the bow, NaN = not told, leaps there and back, or its ``contact_mm`` (n,) there or back. ``silent`` (n,) as in
+    ``lifted``; None tells nothing.
 
     A bow that creeps at its end, or rests while the room rings, goes on to where it is drawn, or comes from there.
     """
@@ -26,8 +30,24 @@ def undrawn(place: Array, t_s: Array, silent: Array | None) -> Array:
     if silent is None or len(place) < 3:
         return out
     frame_s = float(np.median(np.diff(t_s)))
-    # frames to which no bow was drawn from the one before
-    cut = np.concatenate([[True], leaps(place, t_s, FROM_STANDING_PER_S)[1:] | np.isnan(np.diff(place)), [True]])
+    contact_mm = np.where(np.isfinite(place), contact_mm, np.nan)
     for a, b in stays(place[:, None], STILL):
-        out[a:b] = frame_s * float(np.sum(~silent[a:b])) >= SOUNDS_S and cut[a] and cut[b]
+        if frame_s * float(np.sum(~silent[a:b])) < SOUNDS_S:
+            continue
+        ways = (slice(b - 1, None), 1), (slice(a, None, -1), -1)
+        cut = all(not _drawn(place[w], sign * t_s[w]).all() for w, sign in ways)
+        slid = any((_moved(contact_mm[w], sign * t_s[w]) > SLIDES_MM_PER_S).any() for w, sign in ways)
+        out[a:b] = cut or slid
     return out
+
+
+def _moved(value: Array, t_s: Array) -> Array:
+    """How fast (a second) it has come from the first ``value`` (m,) to each of those that come soon, NaN = not known; none: one NaN."""
+    after = t_s[1:] - t_s[0]
+    soon = (after <= SETS_OFF_S) | (np.arange(len(after)) == 0)
+    return np.abs(value[1:] - value[0])[soon] / after[soon] if soon.any() else np.array([np.nan])
+
+
+def _drawn(place: Array, t_s: Array) -> Array:
+    """Whether a bow that stands in the first frame can have been drawn to each of the next ones."""
+    return _moved(place, t_s) <= FROM_STANDING_PER_S
