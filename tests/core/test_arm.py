@@ -12,7 +12,7 @@ from dolcezza.core.arm.chain_fit import fit_chain
 from dolcezza.core.arm.figures import measure_arm, shoulder_rise
 from dolcezza.core.arm.joint_contributions import bow_travel, contributions_by_speed, contributions_by_third, joint_travel, shares_of
 from dolcezza.core.arm.staircase import StairShape, stair_shape, staircase
-from dolcezza.core.arm.trunk import trunk_down
+from dolcezza.core.arm.trunk import trunk_down, upright
 from dolcezza.core.body.points import ARMS, BodySeen, bow_arm
 from dolcezza.core.body.proportions import FOREARM, UPPER_ARM, build, stature
 from dolcezza.core.camera.poses import Poses
@@ -180,6 +180,23 @@ def test_hips_in_the_picture_put_the_trunk_right():
     assert np.allclose(usual, view.down)
     apart = np.degrees(np.arccos(np.einsum("ni,ni->n", down, view.down)))
     assert 8.0 < apart.mean() < 17.0
+
+
+def test_a_body_with_its_hips_above_its_shoulders_is_not_this_player():
+    """Legs were taken for arms, and a scroll that stands higher than the bridge was told to hang 65 degrees below it, surely."""
+    n = 6
+    _, view, _, arm = true_arm(n)
+    seen = BodySeen(np.arange(n) / 3.0, body_at(view, arm, n), np.ones((n, 33)))
+    poses = Poses(view.rotation, view.translation, VIEW.focal, VIEW.center)
+    middle = seen.points[:, [11, 12]].mean(axis=1, keepdims=True)
+    hips = seen.points[:, [23, 24]] - middle
+    seen.points[2:4, [23, 24]] = (middle - hips)[2:4]
+    leans = np.radians(40)
+    turn = np.array([[np.cos(leans), -np.sin(leans)], [np.sin(leans), np.cos(leans)]])
+    seen.points[4, [23, 24]] = (middle + hips @ turn.T)[4]
+    assert upright(PERSON, poses, seen).tolist() == [True, True, False, False, True, True]
+    seen.visible[:, [23, 24]] = 0.0
+    assert upright(PERSON, poses, seen).all(), "hips that are not in the picture say nothing"
 
 
 def test_the_joint_lies_below_and_outside_of_the_point_on_the_outline():

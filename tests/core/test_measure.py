@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.bowing.faint import faintly_seen
 from dolcezza.core.bowing.measure import measure_bow
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, as_filmed, check
 from dolcezza.core.bowing.smooth import smooth_bow
@@ -74,6 +75,27 @@ def test_frames_without_a_line_are_missing_not_guessed():
         assert np.isfinite(series[column][[*range(20), *range(24, 60)]]).all()
     assert series.strings[20:24] == [""] * 4
     assert (series["confidence"][20:24] == 0).all()
+
+
+def test_hair_that_hardly_stands_out_may_be_the_stick_so_the_figures_are_wider():
+    """The stick ends 16 mm beyond the hair of 640 at the head; at both ends of the bow it stands some 20 mm over its hair."""
+    truth = strokes_of(angle=6.0)
+    lines = seen_lines(MODEL, VIEW, truth, 1, rng=np.random.default_rng(0))
+    plain, faint = (record(truth, 1, lines=replace(lines, confidence=np.full(60, c))) for c in (0.36, 0.35))
+    assert np.allclose(plain["bow_angle_deg"], faint["bow_angle_deg"])
+    assert np.median(np.sqrt(faint["bow_position_sd"] ** 2 - plain["bow_position_sd"] ** 2)) > 0.6 * 16 / 640
+    assert np.allclose(plain["contact_point_sd_mm"], faint["contact_point_sd_mm"], rtol=0.3), "seen beside its hair, it is not the stick"
+    above = camera_at(MODEL, 0, 80)
+    lines = seen_lines(MODEL, above, truth, 1, rng=np.random.default_rng(0))
+    sd = []
+    for confidence in (0.36, 0.35):
+        own = replace(lines, confidence=np.full(60, confidence))
+        sd.append(measure_bow(
+            MODEL, own, Poses.of([above] * 60), np.arange(60) / 30, 1e-4 * TAKE_COVARIANCE, scale_px=1.0, instrument_confidence=np.ones(60)
+        ).series["contact_point_sd_mm"])  # fmt: skip
+    grown = np.sqrt(sd[1] ** 2 - sd[0] ** 2)
+    assert 1.5 < np.median(grown) < 4.0, "0.6 of 22 mm, a third of it across, half of it of each end"
+    assert not faintly_seen(replace(lines, confidence=np.r_[np.full(31, 0.8), np.full(29, 0.3)])), "some frames are faint in every take"
 
 
 def test_a_bow_set_down_elsewhere_stays_a_leap():

@@ -95,6 +95,10 @@ def test_a_bow_that_wanders_towards_the_head():
         places.append(places[-1] + (0.45 if k % 2 == 0 else -0.40))
     wanders = found(places)["bow wanders"]
     assert wanders.value == pytest.approx(5, abs=0.5) and "runs out towards the head" in english(wanders) and wanders.sure
+    series, strokes = played(places)
+    use = bow_use(series, strokes, hair_mm=HAIR_MM)["all"]
+    faint = [replace(s, confidence=0.35) for s in strokes]
+    assert [f.sure for f in use_findings(faint, use, None, USUAL) if f.kind == "bow wanders"] == [False], "seen too faintly to be sure"
     back = found([1.0 - p for p in places])["bow wanders"]
     assert back.value == pytest.approx(-5, abs=0.5) and "piles up at the frog" in english(back)
 

@@ -15,7 +15,7 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_find import BAND_WIDTHS, BowFinder
-from dolcezza.core.tracking.bow_path import DARK_BELOW, choose, is_hair, lines_of
+from dolcezza.core.tracking.bow_path import DARK_BELOW, FAINTLY, choose, is_hair, lines_of
 from tests_support import camera_at, seen_lines
 
 SHAPE = (720, 1280)
@@ -67,6 +67,14 @@ def test_the_hair_of_a_dark_bow_is_found_at_its_edge(angle, position):
     [line] = choose([[found.line]], length_px=500)
     head = lines_of([line], length_px=500, scale_px=1.0).head[0]
     assert head == pytest.approx((ends[1] - line.point) @ line.direction, abs=5.0)
+
+
+@pytest.mark.parametrize(("share", "confidence"), [(0.9, 1.0), (0.36, 1.0), (0.34, FAINTLY), (0.13, FAINTLY), (0.11, 0.1)])
+def test_what_stands_out_a_third_as_plainly_as_bright_hair_is_followed_faintly(share, confidence):
+    """Bright hair is 30 grey levels over what lies beside it, on all of its length: 500 px are four fifths of that."""
+    picture, _ = picture_of(0.0, 0.5, hair=230)
+    line = replace(BowFinder(MODEL, SHAPE).find(picture, VIEW)[0], score=share * 30 * 500 / 0.8)
+    assert lines_of([line] * 4, length_px=500, scale_px=1.0).confidence == pytest.approx([confidence] * 4)
 
 
 def test_hair_as_bright_as_the_wall_is_not_believed():

@@ -14,7 +14,7 @@ from dolcezza.core.arm.joint_contributions import JOINTS, bow_travel
 from dolcezza.core.arm.other_phone import SeenBeside, seen_besides, trunk_by_all
 from dolcezza.core.arm.posture import PostureFigure, posture, posture_joined
 from dolcezza.core.arm.standing import OtherPhone
-from dolcezza.core.arm.trunk import TRUNK_SD_DEG, of_trunk, trunk_down
+from dolcezza.core.arm.trunk import TRUNK_SD_DEG, of_trunk, trunk_down, upright
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import ARMS, EAR_LEFT, EAR_RIGHT, BodySeen, bow_arm, other
@@ -193,6 +193,7 @@ def _usable(
     side = bow_arm(seen, frog_px)
     use = seen.found & known[at] & (np.abs(t[at] - seen.t_s) < NEAR_S)
     own = holds_bow(seen, side, frog_px, poses.focal / poses.translation[at, 2])
+    own &= upright(build(model), poses.rows(at), seen)
     own &= in_place(model, seen, side, poses.rows(at), use & own)
     use &= own | np.isin(seen.t_s, by_hand)
     return BodySeen(seen.t_s[use], seen.points[use], seen.visible[use]), at[use], side

@@ -12,9 +12,12 @@ from dolcezza.core.base.geometry import rotation_of
 from dolcezza.core.body.points import ARMS, HIPS, LEAST_VISIBLE, BodySeen, middle
 from dolcezza.core.body.proportions import Build
 from dolcezza.core.camera.lens import pinhole
+from dolcezza.core.camera.poses import Poses
 
 HOLD_SD_DEG = 9.0
 """How differently players hold their instrument to the trunk (one sd)."""
+MOST_BESIDE_DEG = 60.0
+"""Nobody holds it so far from that."""
 SEEN_SD_DEG = 3.0
 """How well the pose model's shoulders and hips tell the trunk's line in the picture (one sd)."""
 TRUNK_SD_DEG = 5.0
@@ -27,19 +30,33 @@ def trunk_down(build: Build, rotation: Array, translation: Array, focal: float, 
     Poses (m, 3, 3), (m, 3) of the instrument. Where the hips are not in the picture, the way the instrument is held decides.
     """
     down = rotation @ build.down
-    shoulder = rotation @ build.shoulder + translation
-    shoulders, line = trunk_line(seen)
-    sure = np.isfinite(line[:, 0])
+    start, apart = _beside_hold(build, rotation, translation, focal, center, seen)
+    sure = np.isfinite(apart)
     if not sure.any():
         return down
-    depth = shoulder[:, 2:]
-    start = np.column_stack([(shoulders - np.asarray(center)) / focal, np.ones(len(down))]) * depth
-    should = pinhole(start + 300.0 * down, focal, center) - shoulders
-    apart = np.arctan2(should[:, 0] * line[:, 1] - should[:, 1] * line[:, 0], (should * line).sum(axis=1))
     share = HOLD_SD_DEG**2 / (HOLD_SD_DEG**2 + SEEN_SD_DEG**2)
     turn = share * float(np.median(apart[sure]))
     ray = start[sure].mean(axis=0)
     return np.asarray(down @ rotation_of(turn * ray / np.linalg.norm(ray)).T)
+
+
+def upright(build: Build, poses: Poses, seen: BodySeen) -> Array:
+    """Moments (m,) bool at which the trunk of ``seen`` (m) lies in the picture as it can for one who plays this instrument, or is not
+    seen; ``poses`` (m). Where not, legs were taken for arms, or it is somebody else."""
+    _, apart = _beside_hold(build, poses.rotation, poses.translation, poses.focal, poses.center, seen)
+    return np.asarray(~(np.abs(apart) > np.radians(MOST_BESIDE_DEG)))
+
+
+def _beside_hold(
+    build: Build, rotation: Array, translation: Array, focal: float, center: tuple[float, float], seen: BodySeen
+) -> tuple[Array, Array]:  # fmt: skip
+    """The middle of the shoulders (m, 3) mm, and by how much (m,) rad the line to the hips is turned in the picture from where it lies by
+    how the instrument is held; NaN where the hips are not seen."""
+    shoulders, line = trunk_line(seen)
+    depth = (rotation @ build.shoulder + translation)[:, 2:]
+    start = np.column_stack([(shoulders - np.asarray(center)) / focal, np.ones(len(depth))]) * depth
+    should = pinhole(start + 300.0 * (rotation @ build.down), focal, center) - shoulders
+    return start, np.arctan2(should[:, 0] * line[:, 1] - should[:, 1] * line[:, 0], (should * line).sum(axis=1))
 
 
 @dataclass(frozen=True)

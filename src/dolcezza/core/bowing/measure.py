@@ -12,6 +12,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
 from dolcezza.core.body.points import BodySeen
 from dolcezza.core.bowing.end_on import end_on
+from dolcezza.core.bowing.faint import faintly_seen, may_be_stick
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.held import believed_ends, hair_px, held_frog
 from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
@@ -90,7 +91,9 @@ def measure_bow(
     before = seen_gain(problem, solved, HEAD) * HEAD_TAKE_SD_PX * scale_px
     hidden = seen_gain(problem, solved, FROG) * FROG_TAKE_SD_PX * scale_px
     gain = np.concatenate([take_gain(problem, solved), np.stack([beside, before, hidden], axis=2)], axis=2)
-    take_covariance = scipy.linalg.block_diag(take_covariance, np.eye(3))
+    if faintly_seen(lines):
+        gain = np.concatenate([gain, may_be_stick(problem, solved)], axis=2)
+    take_covariance = scipy.linalg.block_diag(take_covariance, np.eye(gain.shape[2] - len(take_covariance)))
     if pose_covariance is not None:
         own = gain[:, :, :6]
         covariance = covariance + np.einsum("nak,nkl,nbl->nab", own, pose_covariance, own)

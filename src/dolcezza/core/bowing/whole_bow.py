@@ -111,12 +111,16 @@ def _moved(line: Candidate, shift: float, slope: float) -> Candidate:
     return replace(line, point=line.point + shift * _normal(line), direction=direction / np.hypot(*direction))
 
 
-def ends_of_band(model: InstrumentModel, lines: BowLines, poses: Poses) -> BowLines:
-    """Lines of a whole bow with the ends of its hair: at the head as far as it is seen, at the frog a frog's length before."""
-    n = len(lines.head)
+def px_mm_along(model: InstrumentModel, poses: Poses, n: int) -> Array:
+    """Pixels a mm (n,) along a bow in its usual place, from its middle to an end."""
     start = np.tile([0.5 * model.spec.bridge_to_fingerboard, 0.0, 0.0], (n, 1))
     along = model.bow_direction(np.zeros(1), model.string_planes[1:3].mean(keepdims=True))[0]
     way = 0.5 * model.spec.hair_length
     ends = poses.see(np.stack([start, start + way * along], axis=1))
-    px_mm = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1) / way
-    return replace(lines, frog=lines.frog + FROG_MM * px_mm, frog_sd=np.full(n, FROG_END_SD_PX))
+    return np.asarray(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1) / way)
+
+
+def ends_of_band(model: InstrumentModel, lines: BowLines, poses: Poses) -> BowLines:
+    """Lines of a whole bow with the ends of its hair: at the head as far as it is seen, at the frog a frog's length before."""
+    n = len(lines.head)
+    return replace(lines, frog=lines.frog + FROG_MM * px_mm_along(model, poses, n), frog_sd=np.full(n, FROG_END_SD_PX))

@@ -66,7 +66,12 @@ def surely_beyond(value: float, limit: float, sd: float) -> bool:
     return surely_above(value, limit, sd) or surely_below(value, limit, sd)
 
 
+def plainly_seen(stroke: Stroke) -> bool:
+    """Whether enough of a stroke was measured, on a bow that was seen about as plainly as a bow is."""
+    return stroke.share_seen >= LEAST_SEEN and not stroke.confidence < LEAST_CONFIDENCE
+
+
 def well_seen(members: Sequence[Stroke], of: int) -> bool:
     """Whether the strokes that show something are enough, seen well enough, and on strings told plainly enough, to be sure of it."""
-    seen = [s for s in members if s.share_seen >= LEAST_SEEN and not s.string_margin < STRING_TOLD and not s.confidence < LEAST_CONFIDENCE]
+    seen = [s for s in members if plainly_seen(s) and not s.string_margin < STRING_TOLD]
     return len(seen) >= min(2, of) and len(seen) > HABIT * of

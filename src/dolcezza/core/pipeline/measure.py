@@ -56,12 +56,13 @@ from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.passages import passages, said_of
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tracking.bow_find import Candidate
-from dolcezza.core.tracking.bow_path import LEAST_STANDING_OUT, BowLines, choose, is_hair, lines_of, stands_out
+from dolcezza.core.tracking.bow_path import FAINT, LEAST_STANDING_OUT, BowLines, choose, is_hair, stands_out
 from dolcezza.core.tracking.instrument import KeyFrame
 from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.core.tracking.trajectory import steady_poses
 
 DARK_HAIR = Message("note.dark hair")
+FAINT_HAIR = Message("note.faint hair")
 ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
 """A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
 HARDLY = 0.1
@@ -245,7 +246,9 @@ def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[Bo
             again = yield from look_for_whole_bow(context, seen)
             again, whole, seen_plainly = _again(context, again)
         if not seen_plainly:
-            lines = lines_of(chosen, length_px=context.length_px, scale_px=context.scale_px)
+            lines = lines_between_ends(context, seen, chosen)
+            if is_hair(chosen) and stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= FAINT:
+                return frogs_by_hand(context, lines, seen), [FAINT_HAIR]
             # what was followed besides is something else, and none of it is believed
             return replace(lines, confidence=np.minimum(lines.confidence, HARDLY)), [DARK_HAIR]
         lines = ends_of_band(context.model, lines_between_ends(context, again, whole, dark_heads=False), poses)

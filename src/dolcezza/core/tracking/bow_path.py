@@ -28,7 +28,8 @@ SEEN_SHARE = 0.8
 """``length_px`` is so much of the hair's length."""
 LEAST_STANDING_OUT = 0.35
 """Below this the hair is as dark as what is behind it, and the line that was found may be the stick, or no bow at all."""
-
+FAINT, FAINTLY = 0.12, 0.35
+"""From the one on, where nothing shows that it is no hair, it is followed all the same; the confidence is no higher than the other."""
 
 DARK_BELOW, DARK_SHARE = 3.0, 0.25
 """Grey levels by which something on the side away from the stick is darker than around it, and the share of what is so dark on the stick's
@@ -145,7 +146,8 @@ def lines_of(
         point[k], direction[k], sd[k], edges[k], close[k] = c.point, c.direction, c.fit_sd, c.edges, c.close
         span = until[k] - (ends.frog[k] if np.isfinite(ends.frog[k]) else 0.0)
         confidence[k] = min(1.0, c.score / full) * float(np.clip(span / (0.5 * length_px), 0.0, 1.0))
-    if stands_out(chosen, length_px=length_px, scale_px=scale_px) < LEAST_STANDING_OUT:
-        confidence *= 0.1
     confidence = np.nan_to_num(confidence)
+    plain = stands_out(chosen, length_px=length_px, scale_px=scale_px)
+    if plain < LEAST_STANDING_OUT:
+        confidence = np.minimum(confidence, FAINTLY) if plain >= FAINT else 0.1 * confidence
     return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, confidence, ends.head_sd, close)

@@ -9,7 +9,7 @@ import numpy as np
 from dolcezza.core.assignment.match import Match
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found, on_strokes
-from dolcezza.core.findings.finding import HABIT, Finding, surely_above, surely_beyond
+from dolcezza.core.findings.finding import HABIT, Finding, surely_above, surely_beyond, well_seen
 from dolcezza.core.strokes.compare import ratio
 from dolcezza.core.strokes.figures import Stroke
 
@@ -98,7 +98,7 @@ def _constancy(strokes: Sequence[Stroke], matched: Match) -> list[Finding]:
             found(
                 "bow changes with the notes", Message(f"constancy.{more}", values), members=b, of=len(a) + len(b),
                 value=100 * (times - 1.0), sd=100 * sd, limit=100 * float(np.copysign(CHANGE_SHARE, times - 1.0)), unit="%",
-                sure=surely_above(far, CHANGE_SHARE, sd),
+                sure=surely_above(far, CHANGE_SHARE, sd) and well_seen(b, len(b)) and well_seen(a, len(a)),
             )
         ]  # fmt: skip
     return []

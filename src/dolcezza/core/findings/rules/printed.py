@@ -8,7 +8,7 @@ import numpy as np
 
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found
-from dolcezza.core.findings.finding import LEAST_SEEN, Finding, surely_below
+from dolcezza.core.findings.finding import Finding, plainly_seen, surely_below
 from dolcezza.core.played.played import LITTLE_BOW, Performance, PlayedBow
 from dolcezza.core.strokes.figures import Stroke
 
@@ -37,7 +37,7 @@ def printed_findings(told: Performance, strokes: Sequence[Stroke]) -> list[Findi
             continue
         members = [seen[b.strokes[0]] for b in bows]
         asked = [b for b in told.bows if b.strokes and _could_show(fault, b, told)]
-        plain = all(s.share_seen >= LEAST_SEEN and s.seconds >= SHORTEST_S for s in members)
+        plain = all(plainly_seen(s) and s.seconds >= SHORTEST_S for s in members)
         value, limit, sd, unit = (float(len(bows)), 0.0, 0.0, "bows")
         enough = len(bows) >= FEWEST
         if fault == "little bow":

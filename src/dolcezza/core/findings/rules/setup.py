@@ -11,7 +11,7 @@ from dolcezza.core.assignment.match import Match
 from dolcezza.core.base.message import Message, said
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.findings.catalogue import found, on_strokes
-from dolcezza.core.findings.finding import Finding, surely_beyond
+from dolcezza.core.findings.finding import LEAST_CONFIDENCE, Finding, surely_beyond
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.strokes.figures import Stroke
 
@@ -59,6 +59,6 @@ def off_string(series: BowSeries, strokes: Sequence[Stroke], matched: Match | No
     return [
         found(
             "leaves the string", Message("leaves the string", {"count": count}), members=members, of=len(strokes),
-            value=float(len(members)), sd=0.5, limit=ONCE, unit="strokes", sure=True,
+            value=float(len(members)), sd=0.5, limit=ONCE, unit="strokes", sure=all(not s.confidence < LEAST_CONFIDENCE for s in members),
         )
     ]  # fmt: skip

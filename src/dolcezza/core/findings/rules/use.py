@@ -78,7 +78,7 @@ def _drift(strokes: Sequence[Stroke], use: BowUse, limit: float) -> list[Finding
         found(
             "bow wanders", message, members=list(strokes), of=len(strokes), value=100 * drift.value, sd=100 * drift.sd,
             limit=100 * float(np.copysign(limit, drift.value)), unit="% of the hair a stroke",
-            sure=surely_above(abs(drift.value), limit, drift.sd), at=[s.start_s for s in strokes],
+            sure=surely_above(abs(drift.value), limit, drift.sd) and well_seen(strokes, len(strokes)), at=[s.start_s for s in strokes],
         )
     ]  # fmt: skip
 
