@@ -14,8 +14,9 @@ from conftest import TRUTH
 from dolcezza.core.base.job import Progress, Stage, finish
 from dolcezza.core.pipeline import measure
 from dolcezza.core.pipeline.fit_file import BowPoints, read_fit
-from dolcezza.core.pipeline.measure import DARK_HAIR
+from dolcezza.core.pipeline.measure import DARK_HAIR, FAINT_HAIR
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
+from dolcezza.core.tracking import bow_path
 from dolcezza.services.analysis import analyse
 
 FILMED = TRUTH / "filmed"
@@ -146,3 +147,25 @@ def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
     got = finish(analyse(FILMED / "dev2-dark.mp4", read_fit(FILMED / "dev2-dark.fit.json")))
     assert DARK_HAIR in got.notes
     assert not np.isfinite(got.series["bow_angle_deg"]).any() and got.strokes == []
+
+
+@pytest.mark.accuracy
+@pytest.mark.parametrize("share", [0.25, 0.15])
+def test_hair_that_hardly_stands_out_is_followed_and_nothing_about_the_bow_is_sure(monkeypatch, share):
+    """Bows 20 degrees crooked, as if their hair stood out a quarter or a seventh as plainly as bright hair does."""
+    asked = []
+
+    def nothing(context, seen):
+        asked.append(share)
+        yield Progress(Stage.WHOLE_BOW, 0, 1)
+        return replace(seen, candidates=[[] for _ in seen.times])
+
+    monkeypatch.setattr(measure, "look_for_whole_bow", nothing)
+    monkeypatch.setattr(measure, "stands_out", lambda chosen, **_: share if any(c is not None for c in chosen) else 0.0)
+    monkeypatch.setattr(bow_path, "stands_out", lambda chosen, **_: share)
+    got = finish(analyse(TRUTH / "dev-crooked.mp4", read_fit(TRUTH / "dev-crooked.fit.json")))
+    assert FAINT_HAIR in got.notes and DARK_HAIR not in got.notes
+    assert bool(asked) == (share < 0.2), "a dark band is looked for where the bright line is hardly there"
+    assert len(got.strokes) == 8 and np.nanmax(got.series["confidence"]) <= bow_path.FAINTLY
+    crooked = [f for f in got.findings if f.kind == "crooked"]
+    assert crooked and not any(f.sure for f in crooked)

@@ -30,7 +30,7 @@ def may_be_stick(problem: BowProblem, solved: Solved) -> Array:
     """How the parameters move, (n, 4, 4), by one sd of each of four unknowns of a take whose hair is hardly seen (``ROWS``)."""
     model, lines = problem.model, problem.lines
     across, turn, _, _ = stands(model, lines.direction, problem.poses, solved.params, np.maximum(problem.string, 0))
-    # where the stick is seen plainly beside the line, the line is not the stick's
+    # a stick that would be seen beside its hair has been looked for there
     over = np.where(turn < BESIDE, np.sin(np.maximum(turn, TURNED + TURNED_SD)), 0.0)
     rise = MAY_BE_STICK * STICK_REACH_MM * across * over
     along = px_mm_along(model, problem.poses, len(rise))

@@ -87,14 +87,19 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
 def _side_of_stick(lines: BowLines, turn: Array, slant: Array, side: Array, solved: Array) -> Array:
     """How likely the stick is on the side (n,) +1 or -1 of each line's normal on which the view has it, (n,) 0 to 1: players turn their bow
     about its stick, mostly towards the fingerboard (``slant``, as in ``stands``), and what is dark close beside the line speaks too."""
-    off = (np.sin(turn) + side * slant * np.tan(TURNED)) / (np.abs(slant) * np.tan(TURNED_SD) + 1e-3)
-    prior = scipy.special.log_ndtr(off) - scipy.special.log_ndtr(-off)
+    prior = side_by_view(turn, slant, side)
     # a stick may be pale: what is bright beside the line says nothing
     dark = np.maximum(lines.close, 0.0)
     darker = np.where(solved & np.isfinite(dark).all(axis=1), dark[:, 1] - dark[:, 0], 0.0)
     darker = scipy.ndimage.median_filter(darker, SEEN_BESIDE_FRAMES, mode="nearest")
     speaks = side * np.clip(darker / DARKER_BESIDE, -MOST_SPOKEN, MOST_SPOKEN)
     return np.where(solved, scipy.special.expit(prior + speaks), 1.0)
+
+
+def side_by_view(turn: Array, slant: Array, side: Array) -> Array:
+    """The same by the view and how players turn their bows alone, as the logarithm of the odds (n,)."""
+    off = (np.sin(turn) + side * slant * np.tan(TURNED)) / (np.abs(slant) * np.tan(TURNED_SD) + 1e-3)
+    return np.asarray(scipy.special.log_ndtr(off) - scipy.special.log_ndtr(-off))
 
 
 def _turn_that_leaves(seen_mm: Array, width_mm: float) -> Array:

@@ -10,9 +10,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+import scipy
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.bowing.hair import STICK_RISE_MM, stands
+from dolcezza.core.bowing.hair import STICK_RISE_MM, side_by_view, stands
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
@@ -60,8 +61,9 @@ def hair_of_band(
     model = finder.model
     string = np.array([len(model.spec.strings) // 2 - 1])
     params = np.array([[0.5 * model.spec.bridge_to_fingerboard, 0.0, float(model.string_planes[1:3].mean()), 0.5]])
-    px_mm, turn, side, _ = stands(model, band.direction[None], Poses.of([camera]), params, string)
-    outwards = -float(side[0])
+    px_mm, turn, side, slant = stands(model, band.direction[None], Poses.of([camera]), params, string)
+    likely = float(scipy.special.expit(side_by_view(turn, slant, side)[0]))
+    outwards = -float(side[0]) if likely >= 0.5 else float(side[0])
     half = 0.5 * float(px_mm[0]) * model.spec.hair_width * float(np.cos(turn[0]))
     outer = band.edges[0] if outwards < 0 else band.edges[1]
     if not np.isfinite(outer).all():
@@ -85,6 +87,9 @@ def hair_of_band(
     wide = float(band.edges[1, 0] - band.edges[0, 0]) >= WIDE_ENOUGH * (half + rise + float(px_mm[0]) * STICK_RADIUS_MM)
     seen = wide and float(np.percentile(best.strip.astype(np.float32), 75)) >= STANDS_OUT
     sd = np.array([np.hypot(band.fit_sd[0], BAND_SD_PX * scale_px), band.fit_sd[1]])
+    # where the stick may lie on either side of its hair, so may the hair in the band
+    either = 2 * float(np.sqrt(likely * (1 - likely)))
+    sd[0] = np.hypot(sd[0], either * 0.5 * max(0.0, float(band.edges[1, 0] - band.edges[0, 0]) - 2 * half))
     if not seen:
         sd[0] = np.hypot(sd[0], MAY_BE_STICK * rise)
     line = replace(best, fit_sd=sd, edges=np.array([[-half, 0.0], [half, 0.0]]), stick=np.zeros_like(band.stick))

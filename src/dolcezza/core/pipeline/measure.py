@@ -67,6 +67,8 @@ ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
 """A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
 HARDLY = 0.1
 """Confidence of a line that is not of hair."""
+RATHER_FAINT = 0.2
+"""A bright line that stands out so much, and that nothing speaks against, is followed; a dark band might be the stick alone."""
 NO_ARM = Message("note.no arm")
 
 
@@ -237,17 +239,18 @@ def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[Bo
     seen = with_lines_by_hand(context, seen)
     chosen = choose(seen.candidates, length_px=context.length_px)
     if not _plain(context, chosen):
+        hair, plain = is_hair(chosen), stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px)
         again, whole = seen, chosen
         seen_plainly = False
-        if not is_hair(chosen):
+        if not hair:
             again = yield from look_for_dark_hair(context, seen, chosen)
             again, whole, seen_plainly = _again(context, again)
-        if not seen_plainly:
+        if not seen_plainly and not (hair and plain >= RATHER_FAINT):
             again = yield from look_for_whole_bow(context, seen)
             again, whole, seen_plainly = _again(context, again)
         if not seen_plainly:
             lines = lines_between_ends(context, seen, chosen)
-            if is_hair(chosen) and stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= FAINT:
+            if hair and plain >= FAINT:
                 return frogs_by_hand(context, lines, seen), [FAINT_HAIR]
             # what was followed besides is something else, and none of it is believed
             return replace(lines, confidence=np.minimum(lines.confidence, HARDLY)), [DARK_HAIR]

@@ -145,7 +145,8 @@ STROKE_COLUMNS = tuple(f.name for f in fields(Stroke))
 def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Sequence[StrokeEdit] = ()) -> list[EditedSpan]:
     """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
     place = without_doubtful(series["bow_position"], series["bow_position_sd"], series.t)
-    spans = sounding(segment(place, series.t, series["lifted"] > 0, np.isfinite(series["bow_angle_deg"])), loudness)
+    there = np.isfinite(series["bow_angle_deg"])
+    spans = sounding(segment(place, series.t, series["lifted"] > 0, there, series["bow_position_sd"]), loudness)
     spans = [s for s in spans if _with_tone(series, s)]
     doubts = turns_in_doubt(spans, place, series["bow_position_sd"], series.t)
     turned = crossed(refine(spans, loudness, doubts), series.t, series["pitch_hz"], series.strings)

@@ -50,9 +50,12 @@ class Span:
     down: bool
 
 
-def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Array | None = None) -> list[Span]:
+def segment(
+    position: Array, t_s: Array, lifted: Array | None = None, there: Array | None = None, sd: Array | None = None
+) -> list[Span]:  # fmt: skip
     """Strokes of a take from ``bow_position`` (n,) at ``t_s`` (n,); NaN = not measured. A stroke ends where the bow is
-    ``lifted`` (n,) bool; ``there`` (n,) bool: the bow is seen on a string, whether its place is known or not."""
+    ``lifted`` (n,) bool; ``there`` (n,) bool: the bow is seen on a string, whether its place is known or not; ``sd`` (n,): how well it is
+    known."""
     if len(t_s) < 3:
         return []
     gap = float(np.median(np.diff(t_s)))
@@ -65,9 +68,10 @@ def segment(position: Array, t_s: Array, lifted: Array | None = None, there: Arr
     spans: list[Span] = []
     leap = leaps(filled, t_s)
     off = np.zeros(len(t_s), bool) if lifted is None else lifted
+    doubt = _own_doubt(np.zeros(len(t_s)) if sd is None else sd, position)
     for a, b in runs(np.isfinite(filled) & ~leap & ~off):
         if b - a >= 3:
-            spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]))
+            spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]), doubt[a:b])
     return spans
 
 
@@ -106,10 +110,17 @@ def _without_islands(position: Array, t_s: Array) -> Array:
     return out
 
 
-def _segment_run(p: Array, t: Array, seen: Array) -> list[Span]:
+def _own_doubt(sd: Array, position: Array) -> Array:
+    """How much worse (n,) a place is known than the take's usually are: what all share makes no turn."""
+    known = np.isfinite(position) & np.isfinite(sd)
+    usual = float(np.median(sd[known])) if known.any() else 0.0
+    return np.where(known, np.sqrt(np.maximum(np.where(known, sd, 0.0) ** 2 - usual**2, 0.0)), 0.0)
+
+
+def _segment_run(p: Array, t: Array, seen: Array, doubt: Array) -> list[Span]:
     noise = robust_sd(np.diff(p, n=2)) / np.sqrt(6.0) if len(p) > 4 else 0.0
     least = max(LEAST_TRAVEL, 8.0 * noise)
-    turns, unseen = _in_the_middle(_real_turns(_turns(p, least), p, t), seen)
+    turns, unseen = _in_the_middle(_real_turns(_turns(p, least), p, t, doubt), seen)
     legs: list[tuple[float, float, bool]] = []
     for i, j in pairwise(turns):
         for a, b in _split_at_halts(p, t, i, j):
@@ -148,17 +159,20 @@ def _turns(p: Array, least: float) -> list[int]:
     return sorted(set(turns))
 
 
-def _real_turns(turns: list[int], p: Array, t: Array) -> list[int]:
-    """The turns without those that come in pairs closer than the shortest stroke: no bow turns twice in so short a time.
+def _real_turns(turns: list[int], p: Array, t: Array, doubt: Array) -> list[int]:
+    """The turns without those that come in pairs closer than the shortest stroke: no bow turns twice in so short a time; or no farther
+    apart on the bow than one of the two places is in ``doubt`` (n,).
 
     Of the turns to one side that such a pair leaves, the farther one stays.
     """
     left = list(turns)
     while len(left) > 3:
-        apart = np.diff(t[left])[1:-1]
-        k = int(np.argmin(apart)) + 1
-        if apart[k - 1] >= LEAST_TIME_S:
+        inner = np.array(left[1:-1])
+        apart, way = np.diff(t[inner]), np.abs(np.diff(p[inner]))
+        unreal = (apart < LEAST_TIME_S) | (way < np.maximum(doubt[inner[1:]], doubt[inner[:-1]]))
+        if not unreal.any():
             break
+        k = int(np.argmin(np.where(unreal, way, np.inf))) + 1
         up = 1.0 if p[left[k]] > p[left[k + 1]] else -1.0
         if up * (p[left[k - 1]] - p[left[k + 1]]) >= 0:
             del left[k - 1 : k + 1]
