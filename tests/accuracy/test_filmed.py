@@ -150,9 +150,9 @@ def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
 
 
 @pytest.mark.accuracy
-@pytest.mark.parametrize("share", [0.25, 0.15])
+@pytest.mark.parametrize("share", [0.31, 0.15])
 def test_hair_that_hardly_stands_out_is_followed_and_nothing_about_the_bow_is_sure(monkeypatch, share):
-    """Bows 20 degrees crooked, as if their hair stood out a quarter or a seventh as plainly as bright hair does."""
+    """Bows 20 degrees crooked, as if their hair stood out a third or a seventh as plainly as bright hair does."""
     asked = []
 
     def nothing(context, seen):
@@ -165,7 +165,7 @@ def test_hair_that_hardly_stands_out_is_followed_and_nothing_about_the_bow_is_su
     monkeypatch.setattr(bow_path, "stands_out", lambda chosen, **_: share)
     got = finish(analyse(TRUTH / "dev-crooked.mp4", read_fit(TRUTH / "dev-crooked.fit.json")))
     assert FAINT_HAIR in got.notes and DARK_HAIR not in got.notes
-    assert bool(asked) == (share < 0.2), "a dark band is looked for where the bright line is hardly there"
+    assert bool(asked) == (share < 0.3), "a dark band is looked for where the bright line is hardly there"
     assert len(got.strokes) == 8 and np.nanmax(got.series["confidence"]) <= bow_path.FAINTLY
     crooked = [f for f in got.findings if f.kind == "crooked"]
     assert crooked and not any(f.sure for f in crooked)

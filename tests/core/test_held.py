@@ -206,6 +206,18 @@ def test_the_hand_that_keeps_to_the_frog_is_the_bow_hand(side):
     assert held.sd_px == pytest.approx(np.full(60, np.hypot(18, 20) * HAIR_PX / HAIR_MM))
 
 
+def test_where_the_frog_is_never_seen_the_bow_hand_is_the_one_that_goes_to_and_fro():
+    lines = replace(drawn(WAY), frog=np.full(60, np.nan))
+    both = body(WAY)
+    stays = body(np.full(60, 0.4), side="left").points
+    for k in KNUCKLES["left"]:
+        both.points[:, k] = stays[:, k]
+    held = held_frog(lines, LENGTH, both, times(60), hair_mm=HAIR_MM)
+    known = np.isfinite(held.along)
+    assert held.along[known] == pytest.approx(-WAY[known] * HAIR_PX, abs=8)
+    assert held_frog(lines, LENGTH, body(np.full(60, 0.4)), times(60), hair_mm=HAIR_MM) is None, "a hand that stays may be the other one"
+
+
 def test_a_hand_beside_the_head_or_far_off_the_line_is_nobodys():
     assert held_frog(drawn(WAY), LENGTH, body(WAY, across_mm=-400.0), times(60), hair_mm=HAIR_MM) is None
     beside = held_frog(drawn(WAY), LENGTH, body(WAY, stranger=True), times(60), hair_mm=HAIR_MM)

@@ -84,7 +84,6 @@ def test_hair_that_hardly_stands_out_may_be_the_stick_so_the_figures_are_wider()
     plain, faint = (record(truth, 1, lines=replace(lines, confidence=np.full(60, c))) for c in (0.36, 0.35))
     assert np.allclose(plain["bow_angle_deg"], faint["bow_angle_deg"])
     assert np.median(np.sqrt(faint["bow_position_sd"] ** 2 - plain["bow_position_sd"] ** 2)) > 0.6 * 16 / 640
-    assert np.allclose(plain["contact_point_sd_mm"], faint["contact_point_sd_mm"], rtol=0.3), "seen beside its hair, it is not the stick"
     above = camera_at(MODEL, 0, 80)
     lines = seen_lines(MODEL, above, truth, 1, rng=np.random.default_rng(0))
     sd = []

@@ -14,8 +14,6 @@ from dolcezza.core.tracking.bow_path import FAINTLY, BowLines
 
 NOSE_MM = 16.0
 """The stick ends with the head's nose, so much beyond the hair; from memory."""
-BESIDE = TURNED + 2 * TURNED_SD
-"""Seen from so far beside (rad) the stick lies beside its hair, however a bow is turned about it."""
 ROWS = np.eye(4)[[0, 2, 1, 3]]
 """What may be elsewhere: the line at the frog's end and at the head's, and the two ends along it."""
 
@@ -30,9 +28,7 @@ def may_be_stick(problem: BowProblem, solved: Solved) -> Array:
     """How the parameters move, (n, 4, 4), by one sd of each of four unknowns of a take whose hair is hardly seen (``ROWS``)."""
     model, lines = problem.model, problem.lines
     across, turn, _, _ = stands(model, lines.direction, problem.poses, solved.params, np.maximum(problem.string, 0))
-    # a stick that would be seen beside its hair has been looked for there
-    over = np.where(turn < BESIDE, np.sin(np.maximum(turn, TURNED + TURNED_SD)), 0.0)
-    rise = MAY_BE_STICK * STICK_REACH_MM * across * over
+    rise = MAY_BE_STICK * STICK_REACH_MM * across * np.sin(np.maximum(turn, TURNED + TURNED_SD))
     along = px_mm_along(model, problem.poses, len(rise))
     px = rise, rise, 0.5 * FROG_MM * along, MAY_BE_STICK * NOSE_MM * along
     return np.stack([seen_gain(problem, solved, row) * sd[:, None] for row, sd in zip(ROWS, px, strict=True)], axis=2)

@@ -28,6 +28,8 @@ BESIDE_MM, HOLD_SD_MM, LOOK_SD_MM = -14.0, 18.0, 20.0
 missed by so much in a look. Proportions of a hand on a frog of 48 mm, from memory; looks as on rendered takes."""
 ACROSS_MM = 180.0
 """How far the knuckles may lie beside the hair. A hand elsewhere is the other hand, or nobody's."""
+STAYS_MM = 80.0
+"""A left hand stays where it is to so much, fingers, shifts and looks together (mm, tenth to ninetieth percentile), from memory."""
 COVERED, MOST_COVERED = 0.04, 0.1
 """About so much of the hair (share) fingers cover at the frog (exponential), and hardly more than so much."""
 OFTEN_LOST, SELDOM_BEYOND = 0.08, 0.005
@@ -92,6 +94,7 @@ def held_frog(lines: BowLines, length_px: Array, body: BodySeen, t_s: Array, *, 
     px_mm = length_px / hair_mm
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     best: tuple[float, Array] | None = None
+    unseen = not np.isfinite(lines.frog / px_mm).any()
     for side, points in KNUCKLES.items():
         seen = body.found & (body.visible[:, ARMS[side][2]] >= LEAST_VISIBLE)
         if seen.sum() < FEWEST_LOOKS:
@@ -101,7 +104,8 @@ def held_frog(lines: BowLines, length_px: Array, body: BodySeen, t_s: Array, *, 
         along, across = ((place * way).sum(axis=1) / px_mm for way in (lines.direction, normal))
         near = np.abs(t_s[:, None] - body.t_s[seen]).min(axis=1) <= LONGEST_S
         near &= (np.abs(across) < ACROSS_MM) & (along - BESIDE_MM < 0.1 * hair_mm)
-        apart = np.abs(along - BESIDE_MM - lines.frog / px_mm)
+        # where the frog is never seen, the bow's hand is the one that goes to and fro behind the strings
+        apart = np.abs(along - BESIDE_MM - lines.frog / px_mm) if not unseen else np.full(len(along), -_goes(along[near]))
         if not (near & np.isfinite(apart)).any():
             continue
         off = float(np.median(apart[near & np.isfinite(apart)]))
@@ -111,6 +115,12 @@ def held_frog(lines: BowLines, length_px: Array, body: BodySeen, t_s: Array, *, 
         return None
     frames = float(np.median(np.diff(body.t_s)) / np.median(np.diff(t_s)))
     return HeldFrog(best[1] * px_mm, np.hypot(HOLD_SD_MM, LOOK_SD_MM) * px_mm, max(1.0, frames))
+
+
+def _goes(along_mm: Array) -> float:
+    """How far (mm) a hand goes to and fro along the bow, NaN if no farther than a hand that stays."""
+    way = float(np.ptp(np.percentile(along_mm, [10, 90]))) if len(along_mm) else 0.0
+    return way if way > STAYS_MM else float("nan")
 
 
 def believed_ends(

@@ -26,8 +26,9 @@ BESIDE_PX = 2.5
 """What is behind the hair is looked at so far beyond its edge (px at 1280)."""
 FROG_MM = 58.0
 """A frog is as dark as such hair and goes on behind it for some 48 mm, the stick with its button for 12 to 15 more; from memory."""
-FROG_END_SD_PX = 15.0
-"""How well the hair's end at the frog is known from that (one sd, px at 1280): the hand may cover some of it."""
+FROG_END_SD_PX = 40.0
+"""How well the hair's end at the frog is known from that (one sd, px at 1280): a hand that is dark, too, covers some of it or goes on with
+the band, half a hand's breadth more or less."""
 WIDE_ENOUGH = 0.72
 """A band narrower than this share of stick and hair together is the stick alone: the hair is as bright as what is behind it."""
 MAY_BE_STICK = 0.6

@@ -67,7 +67,7 @@ ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
 """A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
 HARDLY = 0.1
 """Confidence of a line that is not of hair."""
-RATHER_FAINT = 0.2
+RATHER_FAINT = 0.3
 """A bright line that stands out so much, and that nothing speaks against, is followed; a dark band might be the stick alone."""
 NO_ARM = Message("note.no arm")
 

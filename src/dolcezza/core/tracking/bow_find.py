@@ -17,7 +17,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.tracking.bow_space import SearchSpace, bow_like, search_space
-from dolcezza.core.tracking.profiles import centres, inside, sample, straight
+from dolcezza.core.tracking.profiles import centres, dark_line, inside, plain_line, sample, straight
 
 CANDIDATES = 4
 STRIP_STEP_PX = 2.0
@@ -35,8 +35,6 @@ STICK_MM, STICK_RADIUS_MM = 15.0, 3.5
 """The stick lies so high above the hair, seen over its whole length, and half of it is so thick, from memory."""
 HAIR_APART_MM = (6.0, 11.0, 17.0)
 """Hair is looked for so far from the stick, or from the middle of the gap between them."""
-LINE_PIECES = 6
-"""Stick and hair are all but parallel over such a part of the bow."""
 TILTS_DEG = (-10.0, 0.0, 25.0)
 """A bow is turned about its stick by so much, + = the stick towards the fingerboard."""
 RIVAL_SHARE = 0.4
@@ -58,9 +56,10 @@ class Candidate:
     ``edges`` (2, 2): shift (px, along the normal (-dy, dx)) and slope of the ridge's two flanks against the line, the one
     on the negative side of the normal first. Along it, at ``strip_start + k * step`` px from ``point``: ``strip`` (m,) ridge
     contrast; ``stick`` (m,) how much darker than its surroundings the darkest thing on the stick's side is; ``room`` (m,) how
-    much brighter than its surroundings hair could be there, 0 before a wall as bright as hair. ``beside``: how dark (grey levels) the
-    darkest line is on the stick's side of the ridge and on the other, NaN where the view leaves open which side that is; ``close``: the
-    same close to the ridge, no farther than a stick that covers a part of the hair, on the negative side of the normal and on the other.
+    much brighter than its surroundings hair could be there, 0 before a wall as bright as hair. ``beside``: how plain (grey levels) the
+    plainest line is, dark or bright, that goes with the ridge on the stick's side and on the other, NaN where the view leaves open which
+    side that is; ``close``: how dark the darkest line is close to the ridge, no farther than a stick that covers a part of the hair, on the
+    negative side of the normal and on the other.
     """
 
     point: Array
@@ -315,7 +314,7 @@ class BowFinder:
     def _beside(
         self, grey: Array, space: SearchSpace, point: Array, direction: Array, along: Array, side: float
     ) -> tuple[float, float]:  # fmt: skip
-        """How dark the darkest line is that goes with a ridge on the stick's side of it, and on the other (grey levels)."""
+        """How plain the plainest line is that goes with a ridge on the stick's side of it, and on the other (grey levels)."""
         normal = np.array([-direction[1], direction[0]])
         rise, slant = float(space.stick_px @ normal), float(space.tilt_px @ normal)
         turned = np.radians(TILTS_DEG)
@@ -324,8 +323,7 @@ class BowFinder:
             return float("nan"), float("nan")
         steps = np.linspace(side + 0.5, STICK_REACH_MM * abs(rise) + 3.0, STICK_SAMPLES)
         own, other = (sample(grey, point, direction, along, sign * steps) for sign in (np.sign(rise), -np.sign(rise)))
-        beyond = np.minimum(own[:, -1], other[:, -1])[:, None]
-        return _dark_line(beyond - own), _dark_line(beyond - other)
+        return plain_line(own), plain_line(other)
 
     def _stick(self, grey: Array, space: SearchSpace, point: Array, direction: Array, along: Array, side: float) -> tuple[Array, Array]:
         """Contrast of the darkest thing in the band where the stick runs (m,), and the brightness beyond the band (m,)."""
@@ -366,16 +364,8 @@ class BowFinder:
         if ridge.sum() < 12:
             return out, (float("nan"), float("nan"))
         beyond = np.minimum(both[0][:, -1], both[1][:, -1])[:, None]
-        dark = [_dark_line((beyond - values)[ridge]) for values in both]
+        dark = [dark_line((beyond - values)[ridge]) for values in both]
         return out, (dark[0], dark[1])
-
-
-def _dark_line(darker: Array) -> float:
-    """How dark a line is that keeps its distance from another, from ``darker`` (m, k): by how many grey levels each of k distances is
-    darker than its surroundings, m samples along. A bow is bent, so each piece has a distance of its own; stripes of a shirt have none."""
-    whole = len(darker) // LINE_PIECES * LINE_PIECES
-    pieces = darker[:whole].reshape(LINE_PIECES, -1, darker.shape[1])
-    return float(np.median(np.median(pieces, axis=1).max(axis=1)))
 
 
 def _cross(point: Array, direction: Array, space: SearchSpace) -> Array:

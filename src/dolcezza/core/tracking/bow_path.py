@@ -30,12 +30,9 @@ LEAST_STANDING_OUT = 0.35
 """Below this the hair is as dark as what is behind it, and the line that was found may be the stick, or no bow at all."""
 FAINT, FAINTLY = 0.12, 0.35
 """From the one on, where nothing shows that it is no hair, it is followed all the same; the confidence is no higher than the other."""
-
-DARK_BELOW, DARK_SHARE = 3.0, 0.25
-"""Grey levels by which something on the side away from the stick is darker than around it, and the share of what is so dark on the stick's
-side: beside bright hair there is nothing there, beside a bright stick, or a gap through which a wall is seen, there is dark hair."""
-SEEN_IN = 65
-"""What is beside the line is seen in so many of 100 frames, whatever lies behind it."""
+PLAIN_BELOW, TIMES_PLAINER = 3.0, 1.25
+"""Grey levels from which a line on the side away from the stick is seen, and how many times plainer what is on the stick's side must be:
+beside hair there is its stick, dark or bright; beside a stick there is its hair, beside a gap through which a wall is seen are both."""
 SIDES_KNOWN = 0.2
 """In so many frames of a take it must be known on which side of its hair the stick is seen."""
 
@@ -115,13 +112,13 @@ def stands_out(chosen: list[Candidate | None], *, length_px: float, scale_px: fl
 
 
 def is_hair(chosen: list[Candidate | None]) -> bool:
-    """Whether the bright line of a take is hair, and not a bright stick, or what is seen between a dark stick and dark hair."""
+    """Whether the bright line of a take is hair, and not a bright stick, or what is seen between a stick and dark hair."""
     sides = np.array([c.beside for c in chosen if c is not None]).reshape(-1, 2)
     known = sides[np.isfinite(sides).all(axis=1)]
     if len(known) < SIDES_KNOWN * max(1, len(sides)):
         return True
-    stick, below = float(np.median(known[:, 0])), float(np.percentile(known[:, 1], 100 - SEEN_IN))
-    return not (below > DARK_BELOW and below > DARK_SHARE * stick)
+    stick, below = (float(v) for v in np.median(known, axis=0))
+    return not (below > PLAIN_BELOW and stick < TIMES_PLAINER * below)
 
 
 def lines_of(

@@ -7,6 +7,9 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 
+LINE_PIECES = 6
+"""Two lines that belong together are all but parallel over such a part of them: a bow is bent."""
+
 
 def inside(point: Array, direction: Array, reach: float, step: float, shape: tuple[int, int], *, half: float = 0.0) -> Array:
     """Places along a line, px, at which it lies in the picture, with ``half`` px to either side of it."""
@@ -59,3 +62,22 @@ def straight(along: Array, centre: Array, weight: Array, hair_px: float, *, roun
         slope = float(((wx - robust * mean) * centre).sum() / spread)
         shift = float((robust * centre).sum() / total - slope * mean)
     return np.array([shift, slope]), robust
+
+
+def dark_line(darker: Array) -> float:
+    """How dark a line is that keeps its distance from another, from ``darker`` (m, k): by how many grey levels each of k distances is
+    darker than its surroundings, m samples along. A bow is bent, so each piece has a distance of its own; stripes of a shirt have none."""
+    return float(np.median(_pieces(darker).max(axis=1)))
+
+
+def plain_line(levels: Array) -> float:
+    """How far a line, dark or bright, that keeps its distance so stands out from what lies to both sides of it, from grey ``levels``
+    (m, k) at k distances."""
+    level = _pieces(levels)
+    return float(np.median(np.abs(level[:, 2:-2] - 0.5 * (level[:, :-4] + level[:, 4:])).max(axis=1)))
+
+
+def _pieces(values: Array) -> Array:
+    """Usual values (pieces, k) of each piece of a bow."""
+    whole = len(values) // LINE_PIECES * LINE_PIECES
+    return np.asarray(np.median(values[:whole].reshape(LINE_PIECES, -1, values.shape[1]), axis=1))
