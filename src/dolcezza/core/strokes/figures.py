@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
+import scipy
 
 from dolcezza.core.arm.joint_contributions import JOINTS, shares_of
 from dolcezza.core.base.arrays import Array
@@ -37,6 +38,8 @@ STEADY_MOMENT_S = 0.0075
 """When a picture was so is known to this, or what trembles and goes unevenly may be the pictures' times."""
 LEAP_OF_SD, AT_ENDS = 1.5, 3
 """A ± that changes by so much (log) between two frames: four and a half times; so many at the ends of a stroke belong to its turns."""
+WORSE_TOLD, SPEED_FRAMES = 1.8, 2
+"""A place so many times less well known than the stroke's others says nothing of how evenly it goes, nor do so many frames beside it."""
 START_SHARE = 0.1
 """The first tenth of a stroke is its start pose."""
 
@@ -206,10 +209,11 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
     if len(at) > 4 and np.ptp(place) > 0.05:
         slope = float(np.polyfit(place, angle, 1)[0])
         drift = float(np.polyfit(place, contact, 1)[0] * (end - start))
-    quick = np.abs(speed[(t[at] > span.start_s + 0.1 * length_s) & (t[at] < span.end_s - 0.1 * length_s)])
-    quick = quick[np.isfinite(quick)]
+    middle = (t[at] > span.start_s + 0.1 * length_s) & (t[at] < span.end_s - 0.1 * length_s)
+    quick = np.abs(speed[middle & np.isfinite(speed) & _well_told(series["bow_position_sd"][at])])
     names = Counter(series.strings[k] for k in at)
-    evenness = _evenness(quick, series["bow_position_sd"][at], series["moment_sd_s"][at])
+    enough = len(quick) > 0.5 * middle.sum()
+    evenness = _evenness(quick, series["bow_position_sd"][at], series["moment_sd_s"][at]) if enough else math.nan
     return Stroke(
         number=number, direction="down" if span.down else "up", string=names.most_common(1)[0][0] if names else "",
         start_s=span.start_s, end_s=span.end_s, from_position=start, to_position=end, share_used=share,
@@ -287,6 +291,15 @@ def _evenness_sd(evenness: float, place_sd: float, share_used: float) -> float:
     """What places known to ``place_sd`` leave unknown of the evenness of a stroke that uses so much of the bow: if the bow is told a little
     on in one half of it, that half seems quicker and the other slower, by so much of their way."""
     return evenness**2 * float(np.sqrt(2)) * place_sd / max(share_used, 1e-6)
+
+
+def _well_told(sd: Array) -> Array:
+    """Frames (n,) bool whose place, and those beside it that its speed comes from, are known about as well as most of the stroke's."""
+    known = np.isfinite(sd)
+    if not known.any():
+        return np.ones(len(sd), bool)
+    worse = ~known | (sd > WORSE_TOLD * float(np.median(sd[known])))
+    return np.asarray(~scipy.ndimage.binary_dilation(worse, iterations=SPEED_FRAMES))
 
 
 def _told_in_turns(sd: Array) -> bool:

@@ -35,6 +35,8 @@ ISLAND_GAP_S = 0.04
 """What is known for a moment stands alone where nothing is known for this much longer than the shortest stroke, before and after."""
 DOUBTFUL_SD, DOUBTFUL_TIMES, AROUND_S = 0.02, 2.5, 0.2
 """A place known no better than so (share of the hair), and so many times worse than those within so long, is doubtful."""
+TURN_SD = 2.0
+"""A turn between two others goes farther than so many sd of what its places are in doubt by."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
 LONGEST_UNSEEN_S = 0.8
@@ -161,7 +163,7 @@ def _turns(p: Array, least: float) -> list[int]:
 
 def _real_turns(turns: list[int], p: Array, t: Array, doubt: Array) -> list[int]:
     """The turns without those that come in pairs closer than the shortest stroke: no bow turns twice in so short a time; or no farther
-    apart on the bow than one of the two places is in ``doubt`` (n,).
+    apart on the bow than one of the two places may be off by its ``doubt`` (n,).
 
     Of the turns to one side that such a pair leaves, the farther one stays.
     """
@@ -169,7 +171,7 @@ def _real_turns(turns: list[int], p: Array, t: Array, doubt: Array) -> list[int]
     while len(left) > 3:
         inner = np.array(left[1:-1])
         apart, way = np.diff(t[inner]), np.abs(np.diff(p[inner]))
-        unreal = (apart < LEAST_TIME_S) | (way < np.maximum(doubt[inner[1:]], doubt[inner[:-1]]))
+        unreal = (apart < LEAST_TIME_S) | (way < TURN_SD * np.maximum(doubt[inner[1:]], doubt[inner[:-1]]))
         if not unreal.any():
             break
         k = int(np.argmin(np.where(unreal, way, np.inf))) + 1
