@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -9,7 +11,7 @@ from dolcezza.core.sound.level import STEP_S, Loudness, loudness
 from dolcezza.core.strokes.figures import describe, find_strokes
 from dolcezza.core.strokes.segment import Span, between_leaps, segment
 from dolcezza.core.strokes.signature import Shape, signature
-from dolcezza.core.strokes.sounded import refine, sounding
+from dolcezza.core.strokes.sounded import refine, rises_between, sounding
 from tests_support import minimum_jerk, series_from
 
 RATE = 60.0
@@ -70,12 +72,25 @@ def test_what_a_place_is_in_doubt_by_is_no_turn():
     off, sd = p.copy(), np.full(len(p), 0.02)
     at = slice(62, 73)
     off[at] += np.interp(np.arange(11), [0, 4, 10], [0.02, 0.08, 0.0])
-    assert len(segment(off, t, sd=sd)) == 4
+    steady, turning = (lambda *_: False), (lambda *_: True)
+    assert len(segment(off, t, sd=sd, rising=steady)) == 4
     sd[at] = 0.03
-    assert len(segment(off, t, sd=sd)) == 4, "6 % back are more than twice what 3 % and not 2 leave in doubt"
+    assert len(segment(off, t, sd=sd, rising=steady)) == 4, "6 % back are more than twice what 3 % and not 2 leave in doubt"
     sd[at] = 0.04
-    assert [s.down for s in segment(off, t, sd=sd)] == [False, True]
-    assert len(segment(off, t, sd=np.full(len(p), 0.07))) == 4, "what all places share moves none of them against the others"
+    assert [s.down for s in segment(off, t, sd=sd, rising=steady)] == [False, True]
+    assert len(segment(off, t, sd=sd, rising=turning)) == len(segment(off, t, sd=sd)) == 4, "the tone says that it has turned, or nothing"
+    assert len(segment(off, t, sd=np.full(len(p), 0.07), rising=steady)) == 4, "what all places share moves none against the others"
+
+
+def test_a_tone_rises_between_two_turns_of_the_bow():
+    """Dips at 1.0 and 1.3 s; in a tone that goes on, or only comes back after a dip, nothing has turned twice."""
+    level = np.ones(300)
+    level[95:105] = level[125:135] = 0.5
+    sound = replace(humming([]), t_s=np.arange(300) / 100, level=level)
+    assert rises_between(sound, 1.0, 1.3) and rises_between(None, 1.0, 1.3)
+    assert not rises_between(replace(sound, level=np.ones(300)), 1.0, 1.3)
+    back = np.interp(np.arange(300) / 100, [0.9, 1.0, 1.4], [1.0, 0.4, 1.0])
+    assert not rises_between(replace(sound, level=back), 1.0, 1.1), "a dip and the way out of it"
 
 
 def test_a_halt_in_one_direction_makes_two_strokes():

@@ -7,6 +7,7 @@ bows).
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -36,7 +37,7 @@ ISLAND_GAP_S = 0.04
 DOUBTFUL_SD, DOUBTFUL_TIMES, AROUND_S = 0.02, 2.5, 0.2
 """A place known no better than so (share of the hair), and so many times worse than those within so long, is doubtful."""
 TURN_SD = 2.0
-"""A turn between two others goes farther than so many sd of what its places are in doubt by."""
+"""Two turns that lie no farther apart than so many sd of what their places are in doubt by are turns if the tone rises between them."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
 LONGEST_UNSEEN_S = 0.8
@@ -52,12 +53,18 @@ class Span:
     down: bool
 
 
+Rising = Callable[[float, float], bool]
+"""Whether a tone that dips at two moments (s) rises between them."""
+
+
 def segment(
-    position: Array, t_s: Array, lifted: Array | None = None, there: Array | None = None, sd: Array | None = None
+    position: Array, t_s: Array, lifted: Array | None = None, there: Array | None = None, sd: Array | None = None,
+    rising: Rising = lambda *_: True,
 ) -> list[Span]:  # fmt: skip
     """Strokes of a take from ``bow_position`` (n,) at ``t_s`` (n,); NaN = not measured. A stroke ends where the bow is
-    ``lifted`` (n,) bool; ``there`` (n,) bool: the bow is seen on a string, whether its place is known or not; ``sd`` (n,): how well it is
-    known."""
+    ``lifted`` (n,) bool; ``there`` (n,) bool: the bow is seen on a string, whether its place is known or not. Where its place is known
+    much worse (``sd`` (n,)) than in most of the take, the tone's ``rising`` tells whether it has turned.
+    """
     if len(t_s) < 3:
         return []
     gap = float(np.median(np.diff(t_s)))
@@ -73,7 +80,7 @@ def segment(
     doubt = _own_doubt(np.zeros(len(t_s)) if sd is None else sd, position)
     for a, b in runs(np.isfinite(filled) & ~leap & ~off):
         if b - a >= 3:
-            spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]), doubt[a:b])
+            spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]), doubt[a:b], rising)
     return spans
 
 
@@ -119,10 +126,10 @@ def _own_doubt(sd: Array, position: Array) -> Array:
     return np.where(known, np.sqrt(np.maximum(np.where(known, sd, 0.0) ** 2 - usual**2, 0.0)), 0.0)
 
 
-def _segment_run(p: Array, t: Array, seen: Array, doubt: Array) -> list[Span]:
+def _segment_run(p: Array, t: Array, seen: Array, doubt: Array, rising: Rising) -> list[Span]:
     noise = robust_sd(np.diff(p, n=2)) / np.sqrt(6.0) if len(p) > 4 else 0.0
     least = max(LEAST_TRAVEL, 8.0 * noise)
-    turns, unseen = _in_the_middle(_real_turns(_turns(p, least), p, t, doubt), seen)
+    turns, unseen = _in_the_middle(_real_turns(_turns(p, least), p, t, doubt, rising), seen)
     legs: list[tuple[float, float, bool]] = []
     for i, j in pairwise(turns):
         for a, b in _split_at_halts(p, t, i, j):
@@ -161,9 +168,9 @@ def _turns(p: Array, least: float) -> list[int]:
     return sorted(set(turns))
 
 
-def _real_turns(turns: list[int], p: Array, t: Array, doubt: Array) -> list[int]:
+def _real_turns(turns: list[int], p: Array, t: Array, doubt: Array, rising: Rising) -> list[int]:
     """The turns without those that come in pairs closer than the shortest stroke: no bow turns twice in so short a time; or no farther
-    apart on the bow than one of the two places may be off by its ``doubt`` (n,).
+    apart on the bow than one of the two places may be off by its ``doubt`` (n,), if the tone does not rise between them.
 
     Of the turns to one side that such a pair leaves, the farther one stays.
     """
@@ -171,7 +178,9 @@ def _real_turns(turns: list[int], p: Array, t: Array, doubt: Array) -> list[int]
     while len(left) > 3:
         inner = np.array(left[1:-1])
         apart, way = np.diff(t[inner]), np.abs(np.diff(p[inner]))
-        unreal = (apart < LEAST_TIME_S) | (way < TURN_SD * np.maximum(doubt[inner[1:]], doubt[inner[:-1]]))
+        doubtful = way < TURN_SD * np.maximum(doubt[inner[1:]], doubt[inner[:-1]])
+        rises = np.array([not unsure or rising(float(t[a]), float(t[b])) for (a, b), unsure in zip(pairwise(inner), doubtful, strict=True)])
+        unreal = (apart < LEAST_TIME_S) | (doubtful & ~rises)
         if not unreal.any():
             break
         k = int(np.argmin(np.where(unreal, way, np.inf))) + 1
