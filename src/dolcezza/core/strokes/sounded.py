@@ -30,6 +30,9 @@ DIP = 0.45
 """A dip must fall to this share of the tone on both sides."""
 ECHO = 0.25
 """In a room that rings, less than this share of the usual tone is the echo of the stroke before."""
+HUSHED, SILENT = 1.5, 0.12
+"""What is so many times louder than the stillest moment sounds; where this share of a tone is lost nothing tells where a slow bow,
+which grows louder and softer for a second, begins or ends."""
 QUIET = 0.06
 """Share of a stroke's level below which it has not begun."""
 RINGS_ON_S = 0.3
@@ -165,11 +168,14 @@ def _creeping(loudness: Loudness, span: Span, tone: float, *, first: bool) -> fl
     """The start or end of a slow bow, whose first and last way is too small to be seen: where its tone comes out of the silence of the room
     or is lost in it."""
     seconds = span.end_s - span.start_s
-    silent = 2.0 * float(np.percentile(loudness.level, 2))
-    if seconds < SLOW_S or silent > QUIET * tone:
-        return None
     reach = SLOW_SHARE * seconds
     t, level = loudness.between(*((span.start_s - reach, span.start_s + 0.02) if first else (span.end_s - 0.02, span.end_s + reach)))
+    if seconds < SLOW_S or not len(level):
+        return None
+    # somewhere in a take it is stiller than beside this stroke
+    silent = max(2.0 * float(np.percentile(loudness.level, 2)), HUSHED * float(level.min()))
+    if silent > SILENT * tone:
+        return None
     heard = np.flatnonzero(level > silent)
     if len(heard) < 3 or (heard[0] == 0 if first else heard[-1] == len(level) - 1):
         return None
