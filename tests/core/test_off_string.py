@@ -8,7 +8,7 @@ import pytest
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.measure import measure_bow
-from dolcezza.core.bowing.undrawn import undrawn
+from dolcezza.core.bowing.undrawn import astray, undrawn
 from dolcezza.core.bowing.zero import find_zero
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
@@ -229,6 +229,21 @@ def test_what_stands_while_a_string_sounds_and_leaps_to_the_bow_is_no_bow():
     assert undrawn(soon, along, t, np.zeros(50, bool))[10:23].all(), "no bow that stands slides 20 mm along the string in a frame"
     creeps = np.interp(t, [0.0, 0.8, 1.9], [0.100, 0.102, 0.8])
     assert not undrawn(creeps, same, t, np.zeros(50, bool)).any(), "a slow bow that has hardly set off is drawn"
+
+
+def test_what_the_bow_leaps_to_and_back_from_is_no_bow():
+    """For a third of a second its shadow was followed, 45 mm farther along the string; a bow that is set down there stays."""
+    t = np.arange(60) / 30.0
+    contact = 25.0 + 2 * np.sin(t)
+    shadow = (t > 0.5) & (t < 0.84)
+    assert (astray(contact + 45.0 * shadow, t) == shadow).all()
+    lost = np.where(t == t[20], np.nan, contact + 45.0 * shadow)
+    assert (astray(lost, t) == (shadow & np.isfinite(lost))).all()
+    assert not astray(contact + 45.0 * (t > 0.5), t).any() and not astray(contact + 45.0 * ((t > 0.3) & (t < 1.6)), t).any()
+    slides = contact + np.interp(t, [0.3, 0.7, 0.9, 1.4], [0.0, 40.0, 40.0, 0.0])
+    assert not astray(slides, t).any(), "a bow that slides goes the way between"
+    assert not astray(contact + 10.0 * shadow, t).any()
+    assert not astray(np.where(np.abs(t - 0.5) < 0.2, np.nan, contact + 45.0 * shadow), t).any(), "it was set down there, seen by nobody"
 
 
 def test_the_record_leaves_out_what_is_no_bow():

@@ -23,7 +23,7 @@ from dolcezza.core.bowing.short_hair import left_open
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
 from dolcezza.core.bowing.solve import ACROSS, FROG, HEAD, BowProblem, Solved, seen_gain, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
-from dolcezza.core.bowing.undrawn import undrawn
+from dolcezza.core.bowing.undrawn import astray, undrawn
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends
@@ -111,6 +111,7 @@ def measure_bow(
     contact_alone = np.sqrt(np.maximum(covariance[:, 0, 0], 0.0))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent, contact_alone)
     measured &= ~off
+    measured &= ~astray(np.where(measured, smoothed[:, 0], np.nan), np.asarray(t_s, float))
     told = np.where(measured & (sd[:, 3] < MOST_POSITION_SD), smoothed[:, 3], np.nan)
     measured &= ~undrawn(told, smoothed[:, 0], np.asarray(t_s, float), silent)
     if zero is None and len(zero_s):

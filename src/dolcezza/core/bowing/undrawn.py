@@ -1,6 +1,9 @@
-"""What does not move while a bowed string sounds is no bow: the edge of a box, a stripe of a wall that was followed in its place."""
+"""What does not move while a bowed string sounds is no bow, nor is what the bow leaps to and from: the edge of a box, a stripe of a wall, a
+shadow that was followed in its place."""
 
 from __future__ import annotations
+
+from itertools import pairwise
 
 import numpy as np
 
@@ -17,6 +20,24 @@ SETS_OFF_S = 0.1
 """so long (s), or from one frame to the next: between an edge and the bow some frames' lines are half the one, half the other."""
 SLIDES_MM_PER_S = 150.0
 """No bow slides so fast along the string; of two lines so far apart, one after the other, the one that stands is none."""
+
+ASTRAY_S, BACK_SHARE = 1.0, 0.5
+"""What is followed besides the bow is left again within so long, and then the bow is where it was to this share of the leap."""
+
+
+def astray(contact_mm: Array, t_s: Array) -> Array:
+    """Frames (n,) bool between two leaps along the string, there and back: ``contact_mm`` (n,), NaN = not measured, at ``t_s`` (n,) s."""
+    out = np.zeros(len(t_s), bool)
+    known = np.flatnonzero(np.isfinite(contact_mm))
+    if len(known) < 3:
+        return out
+    value, way, wait = contact_mm[known], np.diff(contact_mm[known]), np.diff(t_s[known])
+    leap = np.flatnonzero((np.abs(way) > SLIDES_MM_PER_S * SETS_OFF_S) & (wait <= SETS_OFF_S))
+    for there, back in pairwise(leap):
+        apart = abs(float(value[back + 1] - value[there]))
+        if t_s[known[back]] - t_s[known[there]] <= ASTRAY_S and apart < BACK_SHARE * min(abs(way[there]), abs(way[back])):
+            out[known[there + 1 : back + 1]] = True
+    return out
 
 
 def undrawn(place: Array, contact_mm: Array, t_s: Array, silent: Array | None) -> Array:
