@@ -230,6 +230,37 @@ def test_what_is_found_in_the_mirrors_picture_alone_is_turned_where_the_hands_sa
     assert finish(find_instrument(film(frames=10), instrument("violin 4/4"), NothingSeen())).flip, "a left-handed player's hands agree"
 
 
+def test_hands_near_each_other_do_not_say_which_of_them_holds_the_bow(monkeypatch):
+    """String of the violin about 300 px long; at the frog both hands are at the instrument."""
+    fit = frame(0, 9.0).fit
+    neck = fit.camera.project(0.5 * (MODEL.landmarks["nut_bass"] + MODEL.landmarks["board_bass"]))
+    string = float(np.linalg.norm(fit.camera.project(MODEL.landmarks["bridge_bass"]) - fit.camera.project(MODEL.landmarks["nut_bass"])))
+
+    def says(left: float, right: float) -> bool | None:
+        body = np.zeros((33, 3))
+        body[15], body[16] = (neck[0] + left * string, neck[1], 1.0), (neck[0], neck[1] + right * string, 1.0)
+        monkeypatch.setattr(finding, "whole_body", lambda *_: body)
+        return finding._bow_in_the_right_hand(np.zeros((*SIZE[::-1], 3)), fit, MODEL, NothingSeen())
+
+    assert says(0.3, 1.2) is True and says(1.2, 0.3) is False
+    assert says(0.3, 0.6) is None, "neither is away from the neck"
+    assert says(0.9, 1.2) is None, "both are"
+
+
+def test_a_picture_is_looked_at_both_ways_until_hands_or_landmarks_decide(film, monkeypatch):
+    """A violin seen from the front is found in the mirror's picture, too: the last hand seen is a left-handed player's."""
+    asked = []
+
+    def hand(picture, *_):
+        asked.append(picture[:, :80].mean() < picture[:, 80:].mean())
+        return asked[-1] if len(asked) > 14 else None
+
+    monkeypatch.setattr(finding, "_in_frame", lambda model, picture, look, t_s: frame(t_s, 9.0))
+    monkeypatch.setattr(finding, "_bow_in_the_right_hand", hand)
+    assert finish(find_instrument(film(frames=10), instrument("violin 4/4"), NothingSeen())).flip
+    assert len(asked) == 20
+
+
 def test_a_file_that_is_no_video_is_said(tmp_path):
     (tmp_path / "x.mp4").write_bytes(b"nothing")
     with pytest.raises(MediaError):

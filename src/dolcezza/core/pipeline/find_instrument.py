@@ -52,6 +52,8 @@ DECIDED, CLEARLY = (3, 5), (4.0, 2.0)
 way."""
 SELDOM = 2.0
 """Left-handed players and mirrored pictures are the exception: where hands and instrument leave it open, the picture is as filmed."""
+FAR_HAND, FARTHER_HAND = 0.7, 1.5
+"""The bow's hand is told where it is so far from the neck (lengths of the string), and so many times farther than the other."""
 CONTRADICT = (3, 0.8)
 """So many hands at least, and such a share of them, say that the picture is the other way round than the instrument seems to be: a net that
 is not sure of what it sees finds it in the mirror's picture too."""
@@ -234,7 +236,9 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
         if len(ways) > 1 and (most := max(len(f) for f in found.values())) >= DECIDED[0]:
             worth = _worth(found, votes)
             way = worth[True] > worth[False]
-            if max(worth.values()) > CLEARLY[most >= DECIDED[1]] * min(worth.values()) and not _hands_contradict(votes, way, fewest=1):
+            # that most pictures are as they were filmed is no reason to stop looking
+            clearly = CLEARLY[most >= DECIDED[1]] * (1.0 if way else SELDOM)
+            if worth[way] > clearly * worth[not way] and not _hands_contradict(votes, way, fewest=1):
                 ways = (way,)
         yield Progress(Stage.SKIMMING, looked, LOOKS)
     worth = _worth(found, votes)
@@ -275,7 +279,7 @@ def whole_body(picture: Array, models: Models) -> Array | None:
 
 
 def _bow_in_the_right_hand(picture: Array, fit: LandmarkFit, model: InstrumentModel, models: Models) -> bool | None:
-    """Whether the left hand is the one at the neck; None where the hands are not seen."""
+    """Whether the left hand is the one at the neck; None where the hands are not seen, or near each other: at the frog either is there."""
     try:
         body = whole_body(picture, models)
     except ModelsMissing:
@@ -283,7 +287,11 @@ def _bow_in_the_right_hand(picture: Array, fit: LandmarkFit, model: InstrumentMo
     if body is None or (body[[LEFT_WRIST, RIGHT_WRIST], 2] < LEAST_VISIBLE).any():
         return None
     neck = fit.camera.project(0.5 * (model.landmarks["nut_bass"] + model.landmarks["board_bass"]))
+    string = fit.camera.project(model.landmarks["bridge_bass"]) - fit.camera.project(model.landmarks["nut_bass"])
     left, right = (float(np.linalg.norm(body[k, :2] - neck)) for k in (LEFT_WRIST, RIGHT_WRIST))
+    near, far = sorted((left, right))
+    if far < FAR_HAND * float(np.linalg.norm(string)) or far < FARTHER_HAND * near:
+        return None
     return left < right
 
 
