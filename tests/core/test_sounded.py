@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 
@@ -90,6 +92,23 @@ def test_a_dry_room_has_its_dips_at_the_turns():
     loud, true = room([0.9] * 6, rt60=0.0)
     found = refine(moved(met(true), s1=(0.0, 0.06), s2=(0.06, 0.0)), loud)
     assert found[1].end_s == pytest.approx(0.5 * (true[1].end_s + true[2].start_s), abs=0.01)
+
+
+@pytest.mark.parametrize("rt60", [0.0, 0.3, 0.5])
+def test_a_stop_between_two_bows_is_heard_where_the_place_on_the_bow_drifts_through_it(rt60):
+    """Bows of 0.45 s with 0.3 s between them, which the picture has as one turn in the middle, or a tenth of a second beside it."""
+    loud, true = room([0.45] * 6, rt60=rt60, rest=0.3)
+    found = refine(moved(met(true), s1=(0.0, 0.1), s2=(0.1, 0.0)), loud)
+    for got, real in zip(found[1:-1], true[1:-1], strict=True):
+        assert got.start_s == pytest.approx(real.start_s, abs=0.08) and got.end_s == pytest.approx(real.end_s, abs=0.08)
+
+
+@pytest.mark.parametrize("seconds", [0.25, 0.4, 0.55, 0.7, 1.0, 2.0, 4.0])
+@pytest.mark.parametrize("rt60", [0.0, 0.5])
+def test_bows_that_only_turn_do_not_stop(seconds, rt60):
+    loud, true = room([seconds] * 4, rt60=rt60)
+    found = refine(met(true), loud)
+    assert all(a.end_s == b.start_s for a, b in pairwise(found))
 
 
 @pytest.mark.parametrize("rt60", [0.4, 0.8, 1.2])

@@ -13,6 +13,7 @@ from statistics import mode
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
+from dolcezza.core.base.signals import runs
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
@@ -57,6 +58,15 @@ LATE_PITCH_S, EARLY_PITCH_S = 0.13, 0.01
 """The next string's pitch is heard so long after the turn at most, through the echo of the string before, and no earlier than so."""
 SLOW_S, SLOW_SHARE, ECHO_S = 3.0, 0.05, 0.05
 """Bows slower than this creep at their ends, over so much of their time; and what is left of their tone then rings on for so long."""
+AWAY, THERE = 0.35, 0.8
+"""Shares of a tone below which it has gone and from which it is there."""
+BEFORE_TONE, AFTER_TONE = 1.2, (0.5, 0.2)
+"""So many times as long as its tone comes, from the one to the other, a bow has been under way before, and as it falls, goes on after half
+of it has gone; less, because some of what falls is echo even in a dry room, and most of it in one that rings."""
+STOP_S, COMES_S, FALLS_S, STOP_NEAR_S = 0.22, 0.08, 0.2, 0.45
+"""At a stop the tone is away for so long, comes so soon, and falls, its echo with it, so soon. Where a bow only turns, its speed growing
+and falling as smoothly as it can, bows of 0.55 s and less have a shorter dip, and longer ones a slower rise. A stop begins and ends no
+farther than the last from where the picture has the turn."""
 SHARP_S, SHARP = 0.06, 0.6
 """A start is clear in a room that rings if the tone reaches this share of itself so soon."""
 
@@ -77,15 +87,19 @@ def refine(spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[floa
         if (near := _turns_near(loudness, a, b, tone[k])) is not None
         and (dip := _dip(loudness, near, min(tone[k], tone[k + 1]), max(REACH_S, doubts_s[k] if len(doubts_s) else 0.0))) is not None
     }
+    stops = {k: stop for k, (a, b) in enumerate(pairwise(spans)) if (stop := _stop(loudness, a, b)) is not None}
+    dips = {k: dip for k, dip in dips.items() if k not in stops}
     told = {k: 0.5 * (spans[k].end_s + spans[k + 1].start_s) for k in dips if spans[k + 1].start_s - spans[k].end_s < SHORT_REST_S}
     late = _late([dips[k] - turn for k, turn in told.items()]) if loudness.rings else 0.0
+    for k, (ended, begun) in stops.items():
+        out[k], out[k + 1] = replace(out[k], end_s=ended), replace(out[k + 1], start_s=begun)
     for k, span in enumerate(spans):
-        joined_before = k > 0 and (span.start_s - spans[k - 1].end_s < SHORT_REST_S or k - 1 in dips)
+        joined_before = k > 0 and (span.start_s - spans[k - 1].end_s < SHORT_REST_S or k - 1 in dips or k - 1 in stops)
         joined_after = k + 1 < len(spans) and spans[k + 1].start_s - span.end_s < SHORT_REST_S
         if k in dips:
             turn = _near(0.5 * (span.end_s + spans[k + 1].start_s), dips[k] - late, TURN_S) if loudness.rings else dips[k]
             out[k], out[k + 1] = replace(out[k], end_s=turn), replace(out[k + 1], start_s=turn)
-        elif not joined_after:
+        elif not joined_after and k not in stops:
             until = spans[k + 1].start_s if k + 1 < len(spans) else np.inf
             end = _ended(loudness, span, tone[k], until) if loudness.rings else _edge(loudness, span.end_s, tone[k], first=False)
             out[k] = out[k] if end is None else replace(out[k], end_s=end)
@@ -93,6 +107,28 @@ def refine(spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[floa
             start = _started(loudness, span, tone[k]) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
             out[k] = out[k] if start is None else replace(out[k], start_s=start)
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
+
+
+def _stop(loudness: Loudness, before: Span, after: Span) -> tuple[float, float] | None:
+    """When (s) a bow stops and when it sets off again, where between two strokes the tone falls at once, stays away and comes at once, as
+    no tone does at a turn; None where it does not."""
+    turn = 0.5 * (before.end_s + after.start_s)
+    levels = [loudness.between(s.start_s, s.end_s)[1] for s in (before, after)]
+    tone = min(float(np.percentile(own, 90)) if len(own) else 0.0 for own in levels)
+    t, level = loudness.between(max(turn - STOP_NEAR_S, before.start_s), min(turn + STOP_NEAR_S, after.end_s))
+    if tone <= 0 or after.start_s - before.end_s > STOP_NEAR_S:
+        return None
+    low, high = level < AWAY * tone, np.flatnonzero(level >= THERE * tone)
+    a, b = max(runs(low), key=lambda r: r[1] - r[0], default=(0, 0))
+    first, last = high[high < a], high[high >= b]
+    if b == a or t[b - 1] - t[a] < STOP_S or not len(first) or not len(last):
+        return None
+    falls, comes = float(t[a] - t[first[-1]]), float(t[last[0]] - t[b - 1])
+    if falls > FALLS_S or comes > COMES_S:
+        return None
+    fallen = float(t[np.flatnonzero(level[:a] >= FALLEN * tone)[-1]])
+    ended = fallen + AFTER_TONE[loudness.rings] * falls
+    return ended, max(float(t[b]) - BEFORE_TONE * comes, ended + STEP_S)
 
 
 def rises_between(loudness: Loudness | None, first_s: float, second_s: float) -> bool:
