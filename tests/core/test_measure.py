@@ -84,6 +84,10 @@ def test_hair_that_hardly_stands_out_may_be_the_stick_so_the_figures_are_wider()
     plain, faint = (record(truth, 1, lines=replace(lines, confidence=np.full(60, c))) for c in (0.36, 0.35))
     assert np.allclose(plain["bow_angle_deg"], faint["bow_angle_deg"])
     assert np.median(np.sqrt(faint["bow_position_sd"] ** 2 - plain["bow_position_sd"] ** 2)) > 0.6 * 16 / 640
+    headed = [
+        record(truth, 1, lines=replace(lines, frog=np.full(60, np.nan), confidence=np.full(60, c)))["bow_position_sd"] for c in (0.36, 0.35)
+    ]
+    assert np.median(np.sqrt(headed[1] ** 2 - headed[0] ** 2)) == pytest.approx(0.6 * 16 / 640, rel=0.5), "by the head alone"
     above = camera_at(MODEL, 0, 80)
     lines = seen_lines(MODEL, above, truth, 1, rng=np.random.default_rng(0))
     sd = []
@@ -95,6 +99,13 @@ def test_hair_that_hardly_stands_out_may_be_the_stick_so_the_figures_are_wider()
     grown = np.sqrt(sd[1] ** 2 - sd[0] ** 2)
     assert 1.5 < np.median(grown) < 4.0, "0.6 of 22 mm, a third of it across, half of it of each end"
     assert not faintly_seen(replace(lines, confidence=np.r_[np.full(31, 0.8), np.full(29, 0.3)])), "some frames are faint in every take"
+
+
+def test_a_line_the_bow_leaps_to_and_back_from_is_missing():
+    truth = strokes_of()
+    shadow = (np.arange(60) >= 22) & (np.arange(60) < 32)
+    lines = seen_lines(MODEL, VIEW, np.column_stack([truth[:, 0] + 45.0 * shadow, truth[:, 1:]]), 1)
+    assert (np.isnan(record(truth, 1, lines=lines)["contact_point_mm"]) == shadow).all()
 
 
 def test_a_bow_set_down_elsewhere_stays_a_leap():

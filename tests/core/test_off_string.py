@@ -243,6 +243,7 @@ def test_what_the_bow_leaps_to_and_back_from_is_no_bow():
     slides = contact + np.interp(t, [0.3, 0.7, 0.9, 1.4], [0.0, 40.0, 40.0, 0.0])
     assert not astray(slides, t).any(), "a bow that slides goes the way between"
     assert not astray(contact + 10.0 * shadow, t).any()
+    assert not astray(contact + 45.0 * shadow + 25.0 * (t >= 0.84), t).any(), "it does not come back to where it was"
     assert not astray(np.where(np.abs(t - 0.5) < 0.2, np.nan, contact + 45.0 * shadow), t).any(), "it was set down there, seen by nobody"
 
 

@@ -79,6 +79,9 @@ def test_what_a_place_is_in_doubt_by_is_no_turn():
     sd[at] = 0.04
     assert [s.down for s in segment(off, t, sd=sd, rising=steady)] == [False, True]
     assert len(segment(off, t, sd=sd, rising=turning)) == len(segment(off, t, sd=sd)) == 4, "the tone says that it has turned, or nothing"
+    series = series_from(t, off).with_columns({"bow_position_sd": sd})
+    sounds = replace(humming([]), t_s=np.arange(0, 3, 0.01), level=np.ones(300))
+    assert len(find_strokes(series)) == 4 and len(find_strokes(series, sounds)) == 2
     assert len(segment(off, t, sd=np.full(len(p), 0.07), rising=steady)) == 4, "what all places share moves none against the others"
 
 
