@@ -336,6 +336,14 @@ def test_a_model_that_has_looked_at_a_chair_for_half_of_the_take_is_not_believed
     told = mixed.columns["elbow_level_deg"][60:]
     assert np.abs(told - clean.columns["elbow_level_deg"][60:]).max() < 6.0
     assert abs(mixed.posture["clock"].value - clean.posture["clock"].value) < 0.3
+    hanging = points.copy()
+    hanging[:12, [23, 24]] = 2 * points[:12, [11, 12]].mean(axis=1, keepdims=True) - points[:12, [23, 24]]
+    half = measure_arm(MODEL, series, poses, BodySeen(series.t[looks], hanging, np.ones((len(looks), 33))))
+    assert half.posture["neck_deg"].value == pytest.approx(clean.posture["neck_deg"].value, abs=1.0), "half of the looks are upside down"
+    upside = 2 * points[:, [11, 12]].mean(axis=1, keepdims=True) - points[:, [23, 24]]
+    never = points.copy()
+    never[:, [23, 24]] = upside
+    assert measure_arm(MODEL, series, poses, BodySeen(series.t[looks], never, np.ones((len(looks), 33)))) is None
     everywhere = points.copy()
     everywhere[:, [11, 12, 13, 14, 23, 24]] += [-90.0, 30.0]
     assert measure_arm(MODEL, series, poses, BodySeen(series.t[looks], everywhere, np.ones((len(looks), 33)))) is not None, "a way to stand"

@@ -79,6 +79,9 @@ def test_the_bow_must_not_change_when_the_notes_double():
     (found,) = asked_findings(grown[1], match(wanted, grown[1]), {})
     assert found.kind == "bow changes with the notes" and found.sure and found.value == pytest.approx(50.0, abs=6.0)
     assert "With 4 notes to a bow instead of 2" in english(found)
+    for faint in ((1, 2, 3), (4, 5, 6)):
+        strokes = [replace(s, confidence=0.35 if s.number in faint else 0.9) for s in grown[1]]
+        assert not asked_findings(strokes, match(wanted, strokes), {})[0].sure, "one side of it was seen too faintly"
     assert {f.kind for f in judge(*grown, None, None, VIOLIN, USUAL, match(wanted, grown[1]))} >= {"bow changes with the notes"}
 
 

@@ -64,6 +64,8 @@ def test_a_bow_that_leaves_the_string_unless_it_was_asked_to():
         lifted[np.abs(series.t - 0.5 * (s.start_s + s.end_s)) < 0.1] = 1
     series.values["lifted"][:] = lifted
     [found] = off_string(series, strokes, None, USUAL)
+    [faint] = off_string(series, [replace(s, confidence=0.35) for s in strokes], None, USUAL)
+    assert found.sure and not faint.sure
     assert found.strokes == (1, 2) and "on 2 of 4 strokes" in english(found)
     assert off_string(series, strokes, match(read_exercise("D: 4 whole lifted"), strokes), USUAL) == []
 
