@@ -42,8 +42,9 @@ RINGS_ON_DB_S = 30.0
 """A string or a room that rings falls at least so fast."""
 LATEST_DIP_S, USUAL_DIP_S, DIP_SD_S, TOLD_SD_S = 0.08, 0.04, 0.03, 0.04
 """An echo delays the dips by so much at most, and usually; how much rooms differ, and how well one turn in the picture tells it (sd)."""
-BEFORE_DIP_S, RISES = 0.05, 1.25
-"""A dip comes no sooner before what the picture tells than so; between two dips the tone is so many times as loud as in either."""
+BEFORE_DIP_S, AFTER_DOUBT_S, RISES = 0.05, 0.2, 1.25
+"""A dip comes no sooner before what the picture tells than the first, and where the bow's place is in doubt no later than the second;
+between two dips the tone is so many times as loud as in either."""
 TURN_S = 0.03
 """How near to its dip a turn lies in a room that rings."""
 FALLEN, FALLEN_S = 0.47, 0.05
@@ -135,7 +136,7 @@ def rises_between(loudness: Loudness | None, first_s: float, second_s: float) ->
     """Whether a bow may have turned at two moments by its tone: it rises between them over what it is at both; yes without sound."""
     if loudness is None or not len(loudness.t_s):
         return True
-    t, level = loudness.between(first_s - BEFORE_DIP_S, second_s + LATEST_DIP_S)
+    t, level = loudness.between(first_s - BEFORE_DIP_S, second_s + AFTER_DOUBT_S)
     inside = np.flatnonzero((t >= first_s) & (t <= second_s))
     if not len(inside):
         return True
