@@ -21,6 +21,7 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import at
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.bow_find import SET_SD
 from dolcezza.core.tracking.instrument import Followed
 from dolcezza.core.tracking.trajectory import steady_poses
 from tests_support import camera_at, seen_lines, series_from, take_covariance
@@ -109,6 +110,9 @@ def test_a_line_the_bow_leaps_to_and_back_from_is_missing():
     shadow = (np.arange(60) >= 22) & (np.arange(60) < 32)
     lines = seen_lines(MODEL, VIEW, np.column_stack([truth[:, 0] + 45.0 * shadow, truth[:, 1:]]), 1)
     assert (np.isnan(record(truth, 1, lines=lines)["contact_point_mm"]) == shadow).all()
+    fit_sd = lines.fit_sd.copy()
+    fit_sd[25] = SET_SD
+    assert np.isfinite(record(truth, 1, lines=replace(lines, fit_sd=fit_sd))["contact_point_mm"]).all(), "what the teacher has set stands"
 
 
 def test_a_bow_set_down_elsewhere_stays_a_leap():

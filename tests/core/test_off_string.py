@@ -234,17 +234,20 @@ def test_what_stands_while_a_string_sounds_and_leaps_to_the_bow_is_no_bow():
 def test_what_the_bow_leaps_to_and_back_from_is_no_bow():
     """For a third of a second its shadow was followed, 45 mm farther along the string; a bow that is set down there stays."""
     t = np.arange(60) / 30.0
-    contact = 25.0 + 2 * np.sin(t)
+    contact, none = 25.0 + 2 * np.sin(t), np.zeros(60, bool)
     shadow = (t > 0.5) & (t < 0.84)
-    assert (astray(contact + 45.0 * shadow, t) == shadow).all()
+    assert (astray(contact + 45.0 * shadow, t, none) == shadow).all()
+    assert not astray(contact + 45.0 * shadow, t, np.arange(60) == 20).any(), "the teacher has set it there"
     lost = np.where(t == t[20], np.nan, contact + 45.0 * shadow)
-    assert (astray(lost, t) == (shadow & np.isfinite(lost))).all()
-    assert not astray(contact + 45.0 * (t > 0.5), t).any() and not astray(contact + 45.0 * ((t > 0.3) & (t < 1.6)), t).any()
+    assert (astray(lost, t, none) == (shadow & np.isfinite(lost))).all()
+    assert not astray(contact + 45.0 * (t > 0.5), t, none).any() and not astray(contact + 45.0 * ((t > 0.3) & (t < 1.6)), t, none).any()
     slides = contact + np.interp(t, [0.3, 0.7, 0.9, 1.4], [0.0, 40.0, 40.0, 0.0])
-    assert not astray(slides, t).any(), "a bow that slides goes the way between"
-    assert not astray(contact + 10.0 * shadow, t).any()
-    assert not astray(contact + 45.0 * shadow + 25.0 * (t >= 0.84), t).any(), "it does not come back to where it was"
-    assert not astray(np.where(np.abs(t - 0.5) < 0.2, np.nan, contact + 45.0 * shadow), t).any(), "it was set down there, seen by nobody"
+    assert not astray(slides, t, none).any(), "a bow that slides goes the way between"
+    assert not astray(contact + 10.0 * shadow, t, none).any()
+    assert not astray(contact + 45.0 * shadow + 25.0 * (t >= 0.84), t, none).any(), "it does not come back to where it was"
+    assert not astray(np.where(np.abs(t - 0.5) < 0.2, np.nan, contact + 45.0 * shadow), t, none).any(), (
+        "it was set down there, seen by nobody"
+    )
 
 
 def test_the_record_leaves_out_what_is_no_bow():

@@ -79,6 +79,7 @@ def measure_bow(
     solution = solve_bow(
         model, lines, poses, scale_px=scale_px, rate_hz=1 / float(np.median(np.diff(t_s))), hint=hint, lean_deg=lean_deg
     )  # fmt: skip
+    by_hand = lines.set_by_hand
     uncovered = uncover_hair(model, lines, poses, solution.params, solution.string)
     lines = uncovered.lines
     smoothed, covariance = smooth_bow(
@@ -111,9 +112,9 @@ def measure_bow(
     contact_alone = np.sqrt(np.maximum(covariance[:, 0, 0], 0.0))
     off = measured & lifted(model, contact, sd[:, 0], angle, speed, np.asarray(t_s, float), silent, contact_alone)
     measured &= ~off
-    measured &= ~astray(np.where(measured, smoothed[:, 0], np.nan), np.asarray(t_s, float))
+    measured &= ~astray(np.where(measured, smoothed[:, 0], np.nan), np.asarray(t_s, float), by_hand)
     told = np.where(measured & (sd[:, 3] < MOST_POSITION_SD), smoothed[:, 3], np.nan)
-    measured &= ~undrawn(told, smoothed[:, 0], np.asarray(t_s, float), silent)
+    measured &= ~undrawn(told, smoothed[:, 0], np.asarray(t_s, float), silent) | by_hand
     if zero is None and len(zero_s):
         angle_alone = np.sqrt(np.maximum(covariance[:, 1, 1], 1e-12))
         zero = find_zero(np.where(measured, smoothed[:, 1], np.nan), angle_alone, np.asarray(t_s, float), zero_s, gain[:, 1])

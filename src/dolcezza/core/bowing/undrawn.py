@@ -25,8 +25,9 @@ ASTRAY_S, BACK_SHARE = 1.0, 0.5
 """What is followed besides the bow is left again within so long, and then the bow is where it was to this share of the leap."""
 
 
-def astray(contact_mm: Array, t_s: Array) -> Array:
-    """Frames (n,) bool between two leaps along the string, there and back: ``contact_mm`` (n,), NaN = not measured, at ``t_s`` (n,) s."""
+def astray(contact_mm: Array, t_s: Array, certain: Array) -> Array:
+    """Frames (n,) bool between two leaps along the string, there and back: ``contact_mm`` (n,), NaN = not measured, at ``t_s`` (n,) s;
+    not where the teacher has set the bow in one of them (``certain`` (n,) bool)."""
     out = np.zeros(len(t_s), bool)
     known = np.flatnonzero(np.isfinite(contact_mm))
     if len(known) < 3:
@@ -36,7 +37,8 @@ def astray(contact_mm: Array, t_s: Array) -> Array:
     for there, back in pairwise(leap):
         apart = abs(float(value[back + 1] - value[there]))
         if t_s[known[back]] - t_s[known[there]] <= ASTRAY_S and apart < BACK_SHARE * min(abs(way[there]), abs(way[back])):
-            out[known[there + 1 : back + 1]] = True
+            between = known[there + 1 : back + 1]
+            out[between] = not certain[between].any()
     return out
 
 

@@ -14,7 +14,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.precision import HEAD_SD_PX
 from dolcezza.core.tracking.bow_ends import hair_ends_along
-from dolcezza.core.tracking.bow_find import Candidate
+from dolcezza.core.tracking.bow_find import SET_SD, Candidate
 
 UNSEEN_COST = 6.0
 LEAST_FULL = 1e-3
@@ -65,6 +65,11 @@ class BowLines:
             object.__setattr__(self, "close", np.full((len(self.head), 2), np.nan))
         if len(self.head_sd) != len(self.head):
             object.__setattr__(self, "head_sd", np.full(len(self.head), HEAD_SD_PX))
+
+    @property
+    def set_by_hand(self) -> Array:
+        """Frames (n,) bool whose line the teacher has set: it is known as well as such a line is."""
+        return np.asarray(np.isclose(self.fit_sd, SET_SD, rtol=1e-3).all(axis=1))
 
     def rows(self, rows: Array | slice) -> BowLines:
         """Some of the frames."""
