@@ -53,6 +53,8 @@ def test_four_notes_in_a_bow_and_four_bows_differ():
     (found,) = asked_findings(single[1], match(wanted, single[1]), notes_in_bows(*single))
     assert found.kind == "notes in the bow" and found.sure and (found.value, found.limit) == (1.0, 4.0)
     assert "Asked were 4 notes in a bow, 1 were heard, on 4 of 4 strokes" in english(found)
+    faint = [replace(s, confidence=0.35) for s in single[1]]
+    assert not asked_findings(faint, match(wanted, faint), notes_in_bows(single[0], faint))[0].sure, "where a faint bow turned is not sure"
     (many,) = asked_findings(*[f(bows(8, 8, 8, 8)) for f in (lambda b: b[1], lambda b: match(wanted, b[1]), lambda b: notes_in_bows(*b))])
     assert many.message.id == "slur.many"
     silent = bows(1, 1, 1, 1, mute=(0, 1, 2, 3))

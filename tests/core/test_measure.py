@@ -88,10 +88,10 @@ def test_hair_that_hardly_stands_out_may_be_the_stick_so_the_figures_are_wider(m
     assert np.median(np.sqrt(faint["bow_position_sd"] ** 2 - plain["bow_position_sd"] ** 2)) > 0.6 * 16 / 640
     headed = replace(lines, frog=np.full(60, np.nan), confidence=np.full(60, 0.35))
     nosed = record(truth, 1, lines=headed)["bow_position_sd"]
-    monkeypatch.setattr(faint_hair, "NOSE_MM", 0.0)
+    monkeypatch.setattr(faint_hair, "HEAD_SHARE", 0.0)
     blunt = record(truth, 1, lines=headed)["bow_position_sd"]
     monkeypatch.undo()
-    assert np.median(np.sqrt(nosed**2 - blunt**2)) == pytest.approx(0.6 * 16 / 640, rel=0.1), "by the head alone"
+    assert np.median(np.sqrt(nosed**2 - blunt**2)) == pytest.approx(0.6 * 16 / 650, rel=0.1), "by the head alone"
     above = camera_at(MODEL, 0, 80)
     lines = seen_lines(MODEL, above, truth, 1, rng=np.random.default_rng(0))
     sd = []

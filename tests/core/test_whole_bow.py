@@ -76,6 +76,8 @@ def test_what_stands_out_a_third_as_plainly_as_bright_hair_is_followed_faintly(s
     picture, _ = picture_of(0.0, 0.5, hair=230)
     line = replace(BowFinder(MODEL, SHAPE).find(picture, VIEW)[0], score=share * 30 * 500 / 0.8)
     assert lines_of([line] * 4, length_px=500, scale_px=1.0).confidence == pytest.approx([confidence] * 4)
+    stick = replace(line, beside=(1.0, 9.0))
+    assert lines_of([stick] * 4, length_px=500, scale_px=1.0).confidence == pytest.approx([1.0 if confidence == 1.0 else 0.1] * 4)
 
 
 def test_hair_as_bright_as_the_wall_is_not_believed():

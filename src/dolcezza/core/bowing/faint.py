@@ -9,11 +9,10 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.bowing.hair import TURNED, TURNED_SD, stands
 from dolcezza.core.bowing.solve import BowProblem, Solved, seen_gain
 from dolcezza.core.bowing.whole_bow import FROG_MM, MAY_BE_STICK, px_mm_along
+from dolcezza.core.tracking.bow_ends import HEAD_SHARE
 from dolcezza.core.tracking.bow_find import STICK_REACH_MM
 from dolcezza.core.tracking.bow_path import FAINTLY, BowLines
 
-NOSE_MM = 16.0
-"""The stick ends with the head's nose, so much beyond the hair; from memory."""
 ROWS = np.eye(4)[[0, 2, 1, 3]]
 """What may be elsewhere: the line at the frog's end and at the head's, and the two ends along it."""
 
@@ -30,5 +29,5 @@ def may_be_stick(problem: BowProblem, solved: Solved) -> Array:
     across, turn, _, _ = stands(model, lines.direction, problem.poses, solved.params, np.maximum(problem.string, 0))
     rise = MAY_BE_STICK * STICK_REACH_MM * across * np.sin(np.maximum(turn, TURNED + TURNED_SD))
     along = px_mm_along(model, problem.poses, len(rise))
-    px = rise, rise, 0.5 * FROG_MM * along, MAY_BE_STICK * NOSE_MM * along
+    px = rise, rise, 0.5 * FROG_MM * along, MAY_BE_STICK * HEAD_SHARE * model.spec.hair_length * along
     return np.stack([seen_gain(problem, solved, row) * sd[:, None] for row, sd in zip(ROWS, px, strict=True)], axis=2)

@@ -151,5 +151,5 @@ def lines_of(
     confidence = np.nan_to_num(confidence)
     plain = stands_out(chosen, length_px=length_px, scale_px=scale_px)
     if plain < LEAST_STANDING_OUT:
-        confidence = np.minimum(confidence, FAINTLY) if plain >= FAINT else 0.1 * confidence
+        confidence = np.minimum(confidence, FAINTLY) if plain >= FAINT and is_hair(chosen) else 0.1 * confidence
     return BowLines(point, direction, sd, edges, ends.head, ends.beyond, ends.frog, ends.frog_sd, confidence, ends.head_sd, close)

@@ -9,7 +9,7 @@ import numpy as np
 from dolcezza.core.assignment.match import Match
 from dolcezza.core.base.message import Message
 from dolcezza.core.findings.catalogue import found, on_strokes
-from dolcezza.core.findings.finding import HABIT, Finding, surely_above, surely_beyond, well_seen
+from dolcezza.core.findings.finding import HABIT, Finding, plainly_seen, surely_above, surely_beyond, well_seen
 from dolcezza.core.strokes.compare import ratio
 from dolcezza.core.strokes.figures import Stroke
 
@@ -45,7 +45,7 @@ def _slurs(strokes: Sequence[Stroke], matched: Match, heard: Mapping[int, int]) 
         out.append(
             found(
                 "notes in the bow", message, members=[m[0] for m in members], of=len(told), value=got, sd=NOTES_SD, limit=asked,
-                unit="notes", sure=surely_beyond(got, asked, NOTES_SD),
+                unit="notes", sure=surely_beyond(got, asked, NOTES_SD) and all(map(plainly_seen, (m[0] for m in members))),
             )
         )  # fmt: skip
     return out
