@@ -13,7 +13,7 @@ from pathlib import Path
 import numpy as np
 
 from dolcezza.core.base.job import finish
-from dolcezza.core.instrument.catalog import CATALOG
+from dolcezza.core.instrument.catalog import CATALOG, InstrumentSpec
 from dolcezza.simulator.chance import DIFFERS
 from dolcezza.simulator.film import film
 from dolcezza.simulator.script import Bow, PhoneScript, PlayerScript, Script, SoundScript, Three, checked
@@ -50,16 +50,16 @@ def drawn(seed: int) -> Script:
         talk=float(rng.choice([0, 0, 0.5])), piano=float(rng.choice([0, 0, 0, 0.3])), echo_s=float(rng.choice([0, 0.2, 0.5])),
     )  # fmt: skip
     script = Script(
-        instrument=name, handed="left" if rng.random() < 0.12 else "right", bows=played(kind, CATALOG[name].strings, rng), seed=seed,
+        instrument=name, handed="left" if rng.random() < 0.12 else "right", bows=played(kind, CATALOG[name], rng), seed=seed,
         clutter=bool(rng.random() < 0.7), bow_looks=str(rng.choice(["usual", "any", "any", "dark"], p=[0.5, 0.2, 0.2, 0.1])),
         differs=differs, player=player, phone=phone, sound=sound,
     )  # fmt: skip
     return checked(script)
 
 
-def played(kind: str, strings: str, rng: np.random.Generator) -> tuple[Bow, ...]:
+def played(kind: str, spec: InstrumentSpec, rng: np.random.Generator) -> tuple[Bow, ...]:
     """The bows of a kind of playing. Down- and up-bows follow one another but in retakes."""
-    lane = rng.uniform(0.42, 0.62) * (30 if strings[-1] == "E" else 34)
+    strings, lane = spec.strings, rng.uniform(0.38, 0.6) * spec.bridge_to_fingerboard
     across = rng.normal(size=2) * 1.2
     swing: Three = (
         (float(rng.uniform(-9, -4)), 0.0, float(rng.uniform(5, 11))) if kind == "crooked" else (0.0, float(across[0]), float(across[1]))
