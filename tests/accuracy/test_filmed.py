@@ -12,9 +12,9 @@ import pytest
 from compared import Compared
 from conftest import TRUTH
 from dolcezza.core.base.job import Progress, Stage, finish
-from dolcezza.core.pipeline import measure
+from dolcezza.core.pipeline import bow_lines
+from dolcezza.core.pipeline.bow_lines import DARK_HAIR, FAINT_HAIR
 from dolcezza.core.pipeline.fit_file import BowPoints, read_fit
-from dolcezza.core.pipeline.measure import DARK_HAIR, FAINT_HAIR
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
 from dolcezza.core.tracking import bow_path
 from dolcezza.services.analysis import analyse
@@ -143,7 +143,7 @@ def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
         yield Progress(Stage.WHOLE_BOW, 0, 1)
         return replace(seen, candidates=[[] for _ in seen.times])
 
-    monkeypatch.setattr(measure, "look_for_whole_bow", nothing)
+    monkeypatch.setattr(bow_lines, "look_for_whole_bow", nothing)
     got = finish(analyse(FILMED / "dev2-dark.mp4", read_fit(FILMED / "dev2-dark.fit.json")))
     assert DARK_HAIR in got.notes
     assert not np.isfinite(got.series["bow_angle_deg"]).any() and got.strokes == []
@@ -152,16 +152,20 @@ def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
 @pytest.mark.accuracy
 @pytest.mark.parametrize("share", [0.31, 0.15])
 def test_hair_that_hardly_stands_out_is_followed_and_nothing_about_the_bow_is_sure(monkeypatch, share):
-    """Bows 20 degrees crooked, as if their hair stood out a third or a seventh as plainly as bright hair does."""
+    """Bows 20 degrees crooked, as if their hair stood out a third or a seventh as plainly as bright hair does, and no stick at all."""
     asked = []
+
+    def no_stick(context, seen, chosen):
+        yield Progress(Stage.WHOLE_BOW, 0, 1)
 
     def nothing(context, seen):
         asked.append(share)
         yield Progress(Stage.WHOLE_BOW, 0, 1)
         return replace(seen, candidates=[[] for _ in seen.times])
 
-    monkeypatch.setattr(measure, "look_for_whole_bow", nothing)
-    monkeypatch.setattr(measure, "stands_out", lambda chosen, **_: share if any(c is not None for c in chosen) else 0.0)
+    monkeypatch.setattr(bow_lines, "look_beside_stick", no_stick)
+    monkeypatch.setattr(bow_lines, "look_for_whole_bow", nothing)
+    monkeypatch.setattr(bow_lines, "stands_out", lambda chosen, **_: share if any(c is not None for c in chosen) else 0.0)
     monkeypatch.setattr(bow_path, "stands_out", lambda chosen, **_: share)
     got = finish(analyse(TRUTH / "dev-crooked.mp4", read_fit(TRUTH / "dev-crooked.fit.json")))
     assert FAINT_HAIR in got.notes and DARK_HAIR not in got.notes

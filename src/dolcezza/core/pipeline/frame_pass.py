@@ -182,11 +182,6 @@ def check_seen(file: TakeFile, seen: FramePass) -> list[Message]:
             f"The instrument cannot be followed from {times[int(np.argmax(lost))]:.1f} s on.",
             "Check the landmarks; mark one more frame there, or film with the whole instrument in the picture and in better light.",
         )
-    if np.mean([not c for c in seen.candidates]) > LOST_SHARE:
-        raise TrackingError(
-            "No bow was found crossing the strings.",
-            "Check that the landmarks sit on the bridge and the fingerboard's end, and that the whole bow is in the picture.",
-        )
     notes: list[Message] = []
     if lost.any():
         notes.append(Message("note.lost", {"frames": int(lost.sum()), "of": n, "t_s": float(times[int(np.argmax(lost))])}))

@@ -15,11 +15,9 @@ from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.bowing.measure import MOMENT_SD_S, know_take
 from dolcezza.core.bowing.series import BowSeries
-from dolcezza.core.bowing.whole_bow import ends_of_band
 from dolcezza.core.bowing.zero import HAND_SD_DEG
 from dolcezza.core.camera.lens import LensPrior
 from dolcezza.core.camera.pose import LandmarkFit
-from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import ViewPrecision, predict
 from dolcezza.core.camera.unknowns import as_doubtful_as_told, at, from_landmarks
 from dolcezza.core.findings.finding import Finding
@@ -39,36 +37,29 @@ from dolcezza.core.pipeline.alignment import (
     with_own_lengths,
 )
 from dolcezza.core.pipeline.body_pass import BodyPass
+from dolcezza.core.pipeline.bow_lines import bow_lines
 from dolcezza.core.pipeline.cache import MeasurementCache, solve
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.filming import about_the_instrument, said_of_filming
 from dolcezza.core.pipeline.fit_file import Fit
-from dolcezza.core.pipeline.frame_pass import FramePass, check_measurable, check_seen, watch
+from dolcezza.core.pipeline.frame_pass import check_measurable, check_seen, watch
 from dolcezza.core.pipeline.landmark_pass import LandmarkPass
-from dolcezza.core.pipeline.manual import frogs_by_hand, heads_set, joints_by_hand, lines_between_ends, with_lines_by_hand
+from dolcezza.core.pipeline.manual import heads_set, joints_by_hand
 from dolcezza.core.pipeline.place import known_bias
 from dolcezza.core.pipeline.preview import Preview
 from dolcezza.core.pipeline.report import NO_STROKE, report_on
 from dolcezza.core.pipeline.second_phone import SecondPhone
 from dolcezza.core.pipeline.sound_pass import listen
-from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW, look_for_dark_hair, look_for_whole_bow
+from dolcezza.core.pipeline.stick_pass import BY_STICK
+from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.passages import passages, said_of
 from dolcezza.core.tone.report import ToneReport
-from dolcezza.core.tracking.bow_find import Candidate
-from dolcezza.core.tracking.bow_path import FAINT, LEAST_STANDING_OUT, BowLines, choose, is_hair, stands_out
 from dolcezza.core.tracking.instrument import KeyFrame
-from dolcezza.core.tracking.stickers import use_stickers
 from dolcezza.core.tracking.trajectory import steady_poses
 
-DARK_HAIR = Message("note.dark hair")
-FAINT_HAIR = Message("note.faint hair")
 ZERO_FROM_DEG, ZERO_SHARE = 2.2, 0.7
 """A zero is offered where the angle's ± is at least so large, and would become so much smaller."""
-HARDLY = 0.1
-"""Confidence of a line that is not of hair."""
-RATHER_FAINT = 0.3
-"""A bright line that stands out so much, and that nothing speaks against, is followed; a dark band might be the stick alone."""
 NO_ARM = Message("note.no arm")
 
 
@@ -145,7 +136,7 @@ def measure_take(
     context = replace(context, length_px=_length_px(context.model, landmark_fit))
     t_s = np.array(seen.times)
     poses = steady_poses(seen.followed, context.model.middle, t_s=t_s)
-    lines, said_of_bow = yield from _bow_lines(context, seen, poses)
+    lines, said_of_bow = yield from bow_lines(context, seen, poses)
     notes += [*said_of_bow, *said_of_sound]
     looks, said_of_body = body.seen()
     told = as_doubtful_as_told(context.model, marked_moments(context, moments, shown), scale_px=context.scale_px, lens=lens)
@@ -159,7 +150,7 @@ def measure_take(
     fit, said = with_own_lengths(fit, learnt)
     notes += said
     context = replace(context, fit=fit, model=model)
-    whole_bow = WHOLE_BOW in said_of_bow
+    whole_bow = WHOLE_BOW in said_of_bow or BY_STICK in said_of_bow
     cache = MeasurementCache(
         t_s, lines, poses, learnt.covariance, np.array([f.in_body for f in seen.followed]), learnt.lean_deg,
         np.array([f.confidence for f in seen.followed]), context.scale_px, context.length_px, heard=heard,
@@ -232,48 +223,6 @@ def zero_would_help(series: BowSeries, cache: MeasurementCache) -> Message:
     if now < ZERO_FROM_DEG or then > ZERO_SHARE * now:
         return NOTHING
     return Message("note.zero would help", {"now": now, "then": then})
-
-
-def _bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[tuple[BowLines, list[Message]]]:
-    """The bow's line and ends in every frame, and what is to be said about them. What the teacher set by hand wins."""
-    seen = with_lines_by_hand(context, seen)
-    chosen = choose(seen.candidates, length_px=context.length_px)
-    if not _plain(context, chosen):
-        hair, plain = is_hair(chosen), stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px)
-        again, whole = seen, chosen
-        seen_plainly = False
-        if not hair:
-            again = yield from look_for_dark_hair(context, seen, chosen)
-            again, whole, seen_plainly = _again(context, again)
-        if not seen_plainly and not (hair and plain >= RATHER_FAINT):
-            again = yield from look_for_whole_bow(context, seen)
-            again, whole, seen_plainly = _again(context, again)
-        if not seen_plainly:
-            lines = lines_between_ends(context, seen, chosen)
-            if hair and plain >= FAINT:
-                return frogs_by_hand(context, lines, seen), [FAINT_HAIR]
-            # what was followed besides is something else, and none of it is believed
-            return replace(lines, confidence=np.minimum(lines.confidence, HARDLY)), [DARK_HAIR]
-        lines = ends_of_band(context.model, lines_between_ends(context, again, whole, dark_heads=False), poses)
-        return frogs_by_hand(context, lines, seen), [WHOLE_BOW]
-    lines = lines_between_ends(context, seen, chosen)
-    first = [c if c is not None and found and c is found[0] else None for c, found in zip(chosen, seen.candidates, strict=True)]
-    lines, stickers = use_stickers(lines, first, seen.colours, scale_px=context.scale_px)
-    notes = [Message("note.stickers", {"ends": tuple(Message(f"end.{s.end}") for s in stickers)})] if stickers else []
-    return frogs_by_hand(context, lines, seen), notes
-
-
-def _again(context: Context, again: FramePass) -> tuple[FramePass, list[Candidate | None], bool]:
-    """A second look with what was set by hand, the lines chosen, and whether they stand out."""
-    again = with_lines_by_hand(context, again, spread=False)
-    chosen = choose(again.candidates, length_px=context.length_px)
-    plain = stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= LEAST_STANDING_OUT
-    return again, chosen, plain
-
-
-def _plain(context: Context, chosen: list[Candidate | None]) -> bool:
-    """Whether it is hair that was followed, and plainly seen."""
-    return is_hair(chosen) and stands_out(chosen, length_px=context.length_px, scale_px=context.scale_px) >= LEAST_STANDING_OUT
 
 
 def _length_px(model: InstrumentModel, fit: LandmarkFit) -> float:

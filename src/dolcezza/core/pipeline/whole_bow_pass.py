@@ -20,7 +20,7 @@ LEAST_BELIEVED = 0.5
 WHOLE_BOW = Message("note.whole bow")
 
 
-def _frames_again(context: Context, seen: FramePass) -> Iterator[tuple[int, Frame]]:
+def frames_again(context: Context, seen: FramePass) -> Iterator[tuple[int, Frame]]:
     """The frames that the pass over the take has kept, with their numbers."""
     k = 0
     for frame in context.frames():
@@ -38,7 +38,7 @@ def look_for_whole_bow(context: Context, seen: FramePass) -> Work[FramePass]:
     found: list[list[Candidate]] = []
     believed: list[bool] = []
     before: Candidate | None = None
-    for k, frame in _frames_again(context, seen):
+    for k, frame in frames_again(context, seen):
         finder = finder or BowFinder(context.model, frame.image.shape[:2], dark=True, widths=BAND_WIDTHS)
         at = seen.followed[k]
         bands = finder.find(frame.image, at.camera) if at.confidence > 0 else []
@@ -61,7 +61,7 @@ def look_for_dark_hair(context: Context, seen: FramePass, followed: list[Candida
     """The same frames with the dark line beside what was ``followed``: the stick, or the gap between stick and hair."""
     finder: BowFinder | None = None
     found: list[list[Candidate]] = []
-    for k, frame in _frames_again(context, seen):
+    for k, frame in frames_again(context, seen):
         finder = finder or BowFinder(context.model, frame.image.shape[:2], dark=True)
         like, at = followed[k], seen.followed[k]
         hair = finder.away_from_stick(frame.image, at.camera, like) if like is not None and at.confidence > 0 else None

@@ -112,14 +112,14 @@ class BowFinder:
         """The bow in this picture if it is close to where ``like`` is; None if nothing is there."""
         return self._refine(grey, self._space(camera), like.point, float(np.arctan2(like.direction[1], like.direction[0])), near=True)
 
-    def away_from_stick(self, grey: Array, camera: Camera, like: Candidate) -> Candidate | None:
+    def away_from_stick(self, grey: Array, camera: Camera, like: Candidate, *, other_side: bool = False) -> Candidate | None:
         """The line beside ``like`` on the side away from the stick, where hair lies if ``like`` is the stick, or the gap between the two;
-        None if nothing is there."""
+        on its ``other_side``, where the stick lies if ``like`` is the hair; None if nothing is there."""
         space = self._space(camera)
         if self._dark:
             grey = cv2.bitwise_not(grey, self._negative)
         normal = np.array([-like.direction[1], like.direction[0]])
-        rise = float(space.stick_px @ normal)
+        rise = float(space.stick_px @ normal) * (-1.0 if other_side else 1.0)
         angle = float(np.arctan2(like.direction[1], like.direction[0]))
         found = []
         for apart in HAIR_APART_MM:

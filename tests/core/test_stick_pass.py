@@ -1,0 +1,121 @@
+"""Hair by its stick: drawn bows of which the hair is bright, dark, hidden, or nothing is there at all."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+
+import cv2
+import numpy as np
+import pytest
+
+from dolcezza.core.base.job import finish
+from dolcezza.core.camera.poses import Poses
+from dolcezza.core.media.video import Frame
+from dolcezza.core.pipeline import bow_lines as deciding
+from dolcezza.core.pipeline.bow_lines import BY_STICK, FAINT_HAIR, bow_lines
+from dolcezza.core.pipeline.frame_pass import FramePass
+from dolcezza.core.pipeline.stick_pass import APART_SD_MM, Hair, look_beside_stick
+from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_path import FAINTLY, choose
+from drawn_bow import LOW, MODEL, SHAPE, off_px, picture_of
+from tests_support import camera_at
+
+ABOVE = camera_at(MODEL, 0, 86)
+TIMES = [k / 30 for k in range(6)]
+
+
+def take_of(pictures, view):
+    """What the first pass over a take of such pictures keeps, and the take around it."""
+    grey = [np.ascontiguousarray(p) for p in pictures]
+    finder = BowFinder(MODEL, SHAPE)
+    at = SimpleNamespace(camera=view, confidence=1.0)
+    seen = FramePass(
+        times=list(TIMES), followed=[at] * len(grey), candidates=[finder.find(g, view) for g in grey], colours=[None] * len(grey)
+    )
+    px = np.linalg.norm(np.diff(view.project(np.array([[20.0, 0, 0], [20.0, 300.0, 0]])), axis=0)) / 300
+    context = SimpleNamespace(
+        model=MODEL, spec=MODEL.spec, length_px=0.8 * px * MODEL.spec.hair_length, scale_px=1.0, fit=SimpleNamespace(by_hand=()),
+        frames=lambda: iter([Frame(k, t, g) for k, (t, g) in enumerate(zip(TIMES, grey, strict=True))]),
+    )  # fmt: skip
+    return context, seen, px
+
+
+def bows(**looks):
+    """Six pictures of a bow that is drawn."""
+    made = [picture_of(1.0, 0.4 + 0.02 * k, **looks) for k in range(len(TIMES))]
+    return [m[0] for m in made], [m[1] for m in made]
+
+
+def found(pictures, view):
+    context, seen, px = take_of(pictures, view)
+    return finish(look_beside_stick(context, seen, choose(seen.candidates, length_px=context.length_px))), px
+
+
+@pytest.mark.parametrize(
+    ("kind", "looks"),
+    [
+        (Hair.BRIGHT, {"hair": 215, "stick": 55, "wall": 120, "rise_mm": 9.0}),
+        (Hair.DARK, {"hair": 60, "stick": 40, "wall": 170, "rise_mm": 12.0}),
+    ],
+)
+def test_hair_that_goes_with_its_stick_is_found_bright_or_dark(kind, looks):
+    """The dark hair has its stick beside it, and between the two the wall is seen: a bright line, too near the stick to be hair."""
+    pictures, ends = bows(view=LOW, **looks)
+    told, _ = found(pictures, LOW)
+    assert told.seen is kind
+    lines = [c[0] for c in told.lines.candidates]
+    assert max(off_px(line, e) for line, e in zip(lines, ends, strict=True)) < 1.5
+    if kind is Hair.BRIGHT:
+        assert told.off_mm < 0.5, "what was followed first was the hair as well"
+    else:
+        assert told.off_mm > 2.0, "what was followed first was the gap"
+
+
+@pytest.mark.parametrize(("view", "hair"), [(ABOVE, 100), (LOW, 118)])
+def test_where_the_hair_is_hidden_or_as_dull_as_the_wall_it_is_told_by_the_stick(view, hair):
+    pictures, ends = bows(view=view, hair=hair, stick=40, wall=120, rise_mm=9.0)
+    told, px = found(pictures, view)
+    assert told.seen is Hair.BEHIND
+    off_mm = [off_px(c[0], e) / px for c, e in zip(told.lines.candidates, ends, strict=True)]
+    assert max(off_mm) < 2 * APART_SD_MM, "about so far from the stick as hair is"
+
+
+def test_without_a_stick_nothing_is_told_by_it():
+    rng = np.random.default_rng(1)
+    wall = np.clip(120 + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3), 0, 255).astype(np.uint8)
+    assert found([wall] * len(TIMES), LOW)[0] is None
+
+
+def decided(pictures, view):
+    context, seen, _ = take_of(pictures, view)
+    return finish(bow_lines(context, seen, Poses.of([view] * len(TIMES))))
+
+
+def test_plain_bright_hair_is_believed_without_asking_the_stick(monkeypatch):
+    pictures, _ = bows(view=LOW, hair=230, stick=55, wall=90, rise_mm=9.0)
+    monkeypatch.setattr(deciding, "look_beside_stick", lambda *_: pytest.fail("asked"))
+    lines, notes = decided(pictures, LOW)
+    assert notes == [] and lines.confidence.min() > FAINTLY
+
+
+def test_what_is_told_by_the_stick_is_said_and_hardly_sure():
+    pictures, _ = bows(view=ABOVE, hair=100, stick=40, wall=120, rise_mm=9.0)
+    lines, notes = decided(pictures, ABOVE)
+    assert notes == [BY_STICK] and 0 < lines.confidence.max() <= FAINTLY
+
+
+def test_dark_hair_beside_its_stick_is_no_gap():
+    pictures, ends = bows(view=LOW, hair=60, stick=40, wall=170, rise_mm=12.0)
+    lines, notes = decided(pictures, LOW)
+    assert notes == [WHOLE_BOW]
+    true = (ends[0][1] - ends[0][0]) / np.linalg.norm(ends[0][1] - ends[0][0])
+    assert abs((lines.point[0] - ends[0][0]) @ np.array([-true[1], true[0]])) < 1.5
+
+
+def test_a_stick_whose_hair_hardly_stands_out_is_faint_hair(monkeypatch):
+    """As if the bright line beside the stick stood out a fifth as plainly as bright hair."""
+    pictures, _ = bows(view=LOW, hair=215, stick=55, wall=120, rise_mm=9.0)
+    monkeypatch.setattr(deciding, "stands_out", lambda *_, **__: 0.2)
+    _, notes = decided(pictures, LOW)
+    assert notes == [FAINT_HAIR]
