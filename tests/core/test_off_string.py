@@ -8,7 +8,7 @@ import pytest
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.measure import measure_bow
-from dolcezza.core.bowing.undrawn import astray, undrawn
+from dolcezza.core.bowing.undrawn import astray, spikes, undrawn
 from dolcezza.core.bowing.zero import find_zero
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
@@ -259,3 +259,22 @@ def test_the_record_leaves_out_what_is_no_bow():
     assert np.isnan(series["bow_angle_deg"][:16]).all() and np.isnan(series["bow_position"][:16]).all()
     assert np.isfinite(series["bow_angle_deg"][24:]).all()
     assert np.isfinite(measure(path).series["bow_angle_deg"][:16]).all(), "without sound it stays"
+
+
+def test_a_place_that_is_elsewhere_for_a_moment_is_not_told():
+    t = np.arange(40) / 25
+    place = 0.1 + 0.5 * t / t[-1]
+    assert not spikes(place, t).any()
+    for far, pace in ((0.1, 20.0), (0.3, 8.0)):
+        assert not spikes(0.5 + far * np.sin(pace * t), t).any(), "quick bows go there and back, but not so soon"
+    once, twice, longer = place.copy(), place.copy(), place.copy()
+    once[10] += 0.14
+    twice[20:22] -= 0.14
+    longer[20:25] -= 0.14
+    assert np.flatnonzero(spikes(once, t)).tolist() == [10]
+    assert np.flatnonzero(spikes(twice, t)).tolist() == [20, 21]
+    assert not spikes(longer, t).any(), "so long it may be the bow"
+    lost = once.copy()
+    lost[[9, 11]] = np.nan
+    assert np.flatnonzero(spikes(lost, t)).tolist() == []
+    assert not spikes(np.where(t > 0.4, place + 0.14, place), t).any(), "what does not come back"

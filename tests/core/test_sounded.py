@@ -11,7 +11,7 @@ from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes import sounded
 from dolcezza.core.strokes.offset import SoundOffset
 from dolcezza.core.strokes.segment import Span
-from dolcezza.core.strokes.sounded import crossed, refine, turns_in_doubt
+from dolcezza.core.strokes.sounded import crossed, refine, seen_to_stand, turns_in_doubt
 
 BEGIN = 1.0
 
@@ -209,3 +209,22 @@ def test_a_turn_whose_place_is_hardly_known_is_looked_for_as_far_as_it_may_lie()
     assert refine(told, heard, [plain])[0].end_s == 2.4, "a turn that is seen plainly is where it is seen"
     (short,) = turns_in_doubt([Span(2.1, 2.4, True), Span(2.4, 2.7, False)], place, np.full(len(t), 0.5), t)
     assert short <= 0.3 * 0.3 + 1 / 30, "no farther than a part of the shorter bow"
+
+
+def test_a_bow_that_is_seen_to_stand_has_stopped_whatever_sounds():
+    """Somebody at the piano plays on, softer for a moment: two bows do not meet in that dip."""
+    t = np.arange(0.0, 4.0, 1 / 30)
+    place = np.interp(t, [1.0, 1.8, 2.25, 3.0], [0.1, 0.8, 0.81, 0.15])
+    told = [Span(1.0, 1.8, True), Span(2.25, 3.0, False)]
+    sure = np.full(len(t), 0.01)
+    assert seen_to_stand(told, place, sure, t) == [True]
+    assert seen_to_stand(told, place, np.full(len(t), 0.05), t) == [False], "a place that is hardly known may have moved"
+    assert seen_to_stand(told, np.where((t > 1.9) & (t < 2.15), np.nan, place), sure, t) == [False], "nobody saw it"
+    assert seen_to_stand(told, np.where((t > 1.9) & (t < 2.15), 0.86, place), sure, t) == [False], "it moved"
+    assert seen_to_stand([Span(1.0, 1.95, True), Span(2.25, 3.0, False)], place, sure, t) == [False], "a turn may look so"
+    at = np.arange(0.0, 4.0, STEP_S)
+    level = np.where(np.abs(at - 2.05) < 0.03, 0.3, 1.0)
+    heard = Loudness(at, level, rings=True)
+    assert refine(told, heard)[0].end_s == refine(told, heard)[1].start_s, "by the sound alone they meet"
+    stopped = refine(told, heard, stood=[True])
+    assert stopped[0].end_s == pytest.approx(1.8, abs=0.06) and stopped[1].start_s == pytest.approx(2.25, abs=0.06)

@@ -23,7 +23,7 @@ from dolcezza.core.bowing.short_hair import left_open
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
 from dolcezza.core.bowing.solve import ACROSS, FROG, HEAD, BowProblem, Solved, seen_gain, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
-from dolcezza.core.bowing.undrawn import astray, undrawn
+from dolcezza.core.bowing.undrawn import astray, spikes, undrawn
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends
@@ -35,8 +35,8 @@ from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.bow_space import MAX_BOW_ANGLE_DEG
 
-MOST_POSITION_SD = 0.12
-"""A place on the bow known worse than this (share of the hair) is missing: neither end was seen."""
+MOST_POSITION_SD, UNKNOWN_SD = 0.12, 1.0
+"""A place on the bow known worse than this (share of the hair) is missing: neither end was seen; it is then anywhere."""
 ENOUGH_FRAMES = 300
 """About so many frames, spread over the take, say what there is to know of it."""
 MOMENT_SD_S = 0.006
@@ -106,6 +106,10 @@ def measure_bow(
     # lines are looked for in the directions of bows; what comes out far beyond is something else
     measured &= np.abs(smoothed[:, 1]) <= MAX_BOW_ANGLE_DEG + 2 * sd[:, 1]
     measured &= ~end_on(model, poses, smoothed, solution.string)
+    leapt = spikes(np.where(measured & (sd[:, 3] < MOST_POSITION_SD), smoothed[:, 3], np.nan), np.asarray(t_s, float)) & ~by_hand
+    if leapt.any():
+        smoothed[leapt, 3] = np.interp(t_s[leapt], t_s[~leapt], smoothed[~leapt, 3])
+        sd[leapt, 3] = np.hypot(sd[leapt, 3], UNKNOWN_SD)
     speed = speed_cm_s(fill_gaps(smoothed[:, 3], longest=3), np.asarray(t_s, float), model.spec.hair_length)
     sd[:, 3] = np.hypot(sd[:, 3], moment_sd_s * np.nan_to_num(10.0 * np.abs(speed)) / model.spec.hair_length)
     contact, angle = (np.where(measured, smoothed[:, k], np.nan) for k in (0, 1))

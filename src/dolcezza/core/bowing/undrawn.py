@@ -21,6 +21,8 @@ SETS_OFF_S = 0.1
 SLIDES_MM_PER_S = 150.0
 """No bow slides so fast along the string; of two lines so far apart, one after the other, the one that stands is none."""
 
+SPIKE, SPIKE_S = 0.06, 0.15
+"""No bow goes so far (share of the hair) and comes back within so long."""
 ASTRAY_S, BACK_SHARE = 1.0, 0.5
 """What is followed besides the bow is left again within so long, and then the bow is where it was to this share of the leap."""
 
@@ -39,6 +41,22 @@ def astray(contact_mm: Array, t_s: Array, certain: Array) -> Array:
         if t_s[known[back]] - t_s[known[there]] <= ASTRAY_S and apart < BACK_SHARE * min(abs(way[there]), abs(way[back])):
             between = known[there + 1 : back + 1]
             out[between] = not certain[between].any()
+    return out
+
+
+def spikes(place: Array, t_s: Array) -> Array:
+    """Frames (n,) bool in which the ``place`` (n,) on the bow, NaN = not told, is elsewhere for a moment, as no bow goes there and back: an
+    end of it was taken for something else."""
+    out = np.zeros(len(place), bool)
+    known = np.flatnonzero(np.isfinite(place))
+    for count in (1, 2):
+        for k in range(1, len(known) - count):
+            before, inside, after = known[k - 1], known[k : k + count], known[k + count]
+            way = np.abs(place[inside] - place[[before, after]].mean())
+            edges = (before, inside[0]), (inside[-1], after)
+            quick = min(abs(place[b] - place[a]) / (t_s[b] - t_s[a]) for a, b in edges) > FROM_STANDING_PER_S
+            if quick and t_s[after] - t_s[before] <= SPIKE_S and way.min() > max(SPIKE, abs(place[after] - place[before])):
+                out[inside] = True
     return out
 
 

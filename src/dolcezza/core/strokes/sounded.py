@@ -68,11 +68,16 @@ STOP_S, COMES_S, FALLS_S, STOP_NEAR_S = 0.22, 0.08, 0.2, 0.45
 """At a stop the tone is away for so long, comes so soon, and falls, its echo with it, so soon. Where a bow only turns, its speed growing
 and falling as smoothly as it can, bows of 0.55 s and less have a shorter dip, and longer ones a slower rise. A stop begins and ends no
 farther than the last from where the picture has the turn."""
+STOOD_S, STOOD_WAY, STOOD_SD, STOOD_SEEN = 0.35, 0.03, 0.03, 0.8
+"""A bow whose place is known so well (one sd, share of the hair) in most frames, and that goes no farther for so long, stands: somebody
+else may play on."""
 SHARP_S, SHARP = 0.06, 0.6
 """A start is clear in a room that rings if the tone reaches this share of itself so soon."""
 
 
-def refine(spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[float] = ()) -> list[Span]:
+def refine(
+    spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[float] = (), stood: Sequence[bool] = ()
+) -> list[Span]:  # fmt: skip
     """The same strokes with boundaries at the dips and onsets of the sound, where it has clear ones.
 
     In a room that rings an echo fills the dips, so that they come late, all by about as much, and a last tone dies away. ``doubts_s``: how
@@ -85,7 +90,8 @@ def refine(spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[floa
     dips = {
         k: dip
         for k, (a, b) in enumerate(pairwise(spans))
-        if (near := _turns_near(loudness, a, b, tone[k])) is not None
+        if not (len(stood) and stood[k])
+        and (near := _turns_near(loudness, a, b, tone[k])) is not None
         and (dip := _dip(loudness, near, min(tone[k], tone[k + 1]), max(REACH_S, doubts_s[k] if len(doubts_s) else 0.0))) is not None
     }
     stops = {k: stop for k, (a, b) in enumerate(pairwise(spans)) if (stop := _stop(loudness, a, b)) is not None}
@@ -142,6 +148,18 @@ def rises_between(loudness: Loudness | None, first_s: float, second_s: float) ->
         return True
     top = inside[level[inside].argmax()]
     return bool(level[top] >= RISES * max(level[: top + 1].min(), level[top:].min()))
+
+
+def seen_to_stand(spans: list[Span], position: Array, sd: Array, t_s: Array) -> list[bool]:
+    """Whether the bow is seen to stand between each two strokes: its ``position`` (n,) known well (``sd`` (n,)) and the same for
+    longer than any bow takes to turn."""
+    out = []
+    for before, after in pairwise(spans):
+        rest = (t_s > before.end_s) & (t_s < after.start_s)
+        seen = rest & np.isfinite(position) & (sd <= STOOD_SD)
+        still = seen.any() and float(np.ptp(position[seen])) <= STOOD_WAY and seen.sum() >= STOOD_SEEN * rest.sum()
+        out.append(bool(after.start_s - before.end_s >= STOOD_S and still))
+    return out
 
 
 def turns_in_doubt(spans: list[Span], position: Array, sd: Array, t_s: Array) -> list[float]:
