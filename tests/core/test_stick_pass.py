@@ -12,9 +12,9 @@ from dolcezza.core.base.job import finish
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.media.video import Frame
 from dolcezza.core.pipeline import bow_lines as deciding
-from dolcezza.core.pipeline.bow_lines import BY_STICK, FAINT_HAIR, bow_lines
+from dolcezza.core.pipeline.bow_lines import BY_STICK, DARK_HAIR, FAINT_HAIR, bow_lines
 from dolcezza.core.pipeline.frame_pass import FramePass
-from dolcezza.core.pipeline.stick_pass import APART_SD_MM, Hair, look_beside_stick
+from dolcezza.core.pipeline.stick_pass import APART_SD_MM, Hair, _away, _Stick, _which, look_beside_stick
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
 from dolcezza.core.tracking.bow_find import BowFinder
 from dolcezza.core.tracking.bow_path import FAINTLY, choose
@@ -57,6 +57,7 @@ def found(pictures, view):
     [
         (Hair.BRIGHT, {"hair": 215, "stick": 55, "wall": 120, "rise_mm": 9.0}),
         (Hair.DARK, {"hair": 60, "stick": 40, "wall": 170, "rise_mm": 12.0}),
+        (Hair.DARK, {"hair": 30, "stick": 40, "wall": 170, "rise_mm": 9.0}),
     ],
 )
 def test_hair_that_goes_with_its_stick_is_found_bright_or_dark(kind, looks):
@@ -100,9 +101,22 @@ def test_plain_bright_hair_is_believed_without_asking_the_stick(monkeypatch):
 
 
 def test_what_is_told_by_the_stick_is_said_and_hardly_sure():
-    pictures, _ = bows(view=ABOVE, hair=100, stick=40, wall=120, rise_mm=9.0)
+    pictures, ends = bows(view=ABOVE, hair=100, stick=40, wall=120, rise_mm=9.0)
     lines, notes = decided(pictures, ABOVE)
     assert notes == [BY_STICK] and 0 < lines.confidence.max() <= FAINTLY
+    px = np.linalg.norm(ends[0][1] - ends[0][0]) / MODEL.spec.hair_length
+    for k, (frog, head) in enumerate(ends):
+        along = (head - frog) / np.linalg.norm(head - frog)
+        assert lines.head[k] == pytest.approx((head - lines.point[k]) @ along, abs=10 * px), "less the head's nose"
+    assert (lines.head_sd > 0.015 * MODEL.spec.hair_length * px).all(), "dark wood may be lost sooner"
+
+
+def test_where_the_hair_beside_the_stick_is_what_was_followed_all_stays(monkeypatch):
+    """As if it stood out half as plainly as bright hair."""
+    pictures, _ = bows(view=LOW, hair=215, stick=55, wall=120, rise_mm=9.0)
+    monkeypatch.setattr(deciding, "stands_out", lambda *_, **__: 0.5)
+    monkeypatch.setattr(deciding, "_by_stick", lambda *_: pytest.fail("put elsewhere"))
+    assert decided(pictures, LOW)[1] == []
 
 
 def test_dark_hair_beside_its_stick_is_no_gap():
@@ -117,5 +131,32 @@ def test_a_stick_whose_hair_hardly_stands_out_is_faint_hair(monkeypatch):
     """As if the bright line beside the stick stood out a fifth as plainly as bright hair."""
     pictures, _ = bows(view=LOW, hair=215, stick=55, wall=120, rise_mm=9.0)
     monkeypatch.setattr(deciding, "stands_out", lambda *_, **__: 0.2)
-    _, notes = decided(pictures, LOW)
-    assert notes == [FAINT_HAIR]
+    assert decided(pictures, LOW)[1] == [FAINT_HAIR]
+    monkeypatch.setattr(deciding, "stands_out", lambda *_, **__: 0.1)
+    assert decided(pictures, LOW)[1] == [DARK_HAIR], "so faintly nothing is believed"
+
+
+def line_at(across_px: float, score: float):
+    """A line from left to right so far below the middle of the picture."""
+    return SimpleNamespace(point=np.array([640.0, 360.0 + across_px]), direction=np.array([1.0, 0.0]), score=score)
+
+
+@pytest.mark.parametrize(("expected_mm", "kind"), [(2.3, Hair.BEHIND), (7.0, Hair.BRIGHT)])
+def test_where_the_stick_covers_the_hair_a_bright_line_beside_it_is_hardly_the_hair(expected_mm, kind):
+    """Four tenths as plain as hair and 6.4 mm from the stick: a bright belly between a bow and its shadow, for one."""
+    full = 30.0 * 400 / 0.8
+    stick = _Stick(line_at(0.0, full), line_at(6.4, 0.4 * full), None, None)
+    row = np.array([1.0, 1.0, expected_mm, 2.9])
+    assert _which(SimpleNamespace(length_px=400.0, scale_px=1.0), [stick] * 5, np.tile(row, (5, 1))) is kind
+
+
+@pytest.mark.parametrize("azimuth", [0, 180])
+def test_seen_from_above_the_hair_is_on_the_bridge_side_of_a_stick_that_is_turned_to_the_fingerboard(azimuth):
+    view = camera_at(MODEL, azimuth, 88)
+    pictures, _ = bows(view=view, hair=100, stick=40, wall=120, rise_mm=9.0)
+    context, seen, _ = take_of(pictures, view)
+    line = BowFinder(MODEL, SHAPE, dark=True).find(pictures[0], view)[0]
+    _, side, apart, _ = _away(context, seen, [_Stick(line, None, None, None)])[0]
+    board, bridge = view.project(np.array([[50.0, 0, 0], [0.0, 0, 0]]))
+    hair = side * apart * np.array([-line.direction[1], line.direction[0]])
+    assert hair @ (board - bridge) < 0
