@@ -19,6 +19,10 @@ TAIL_SLOPE = 0.13
 """The strings fall by so much of their way from the bridge to the tailpiece, and the tailpiece on, from memory."""
 MIDDLE_SD_MM = 10.0
 """Between the strings the plate shows far below them: what is seen there is strings, bridge, tailpiece or plate."""
+FREE_SHARE, HAND_SD_MM = 0.4, 12.0
+"""So much of the fingerboard, from its end, the left hand usually leaves free; on the rest of it fingers may be seen so far above."""
+NECK_SD_MM = 12.0
+"""Pegs, pegbox and scroll are as thick as that before what lies behind them."""
 ROUNDS = 4
 
 
@@ -54,10 +58,14 @@ def _between_strings(model: InstrumentModel, x: Array, y: Array) -> Array:
     return np.asarray((np.abs(y) < 1.1 * lm["bridge_bass"][1]) & (x < lm["board_bass"][0]) & (x > 0.65 * lm["end_button"][0]))
 
 
-def height_sd(model: InstrumentModel, places: Array, over_board: Array) -> Array:
-    """How far the heights of ``places`` (n, 3) may be off (one sd, mm)."""
+def height_sd(model: InstrumentModel, places: Array, over_board: Array, over_neck: Array | None = None) -> Array:
+    """How far the heights of ``places`` (n, 3) may be off (one sd, mm). ``over_neck`` (n,) bool: before pegbox and scroll."""
+    lm = model.landmarks
     middle = _between_strings(model, places[:, 0], places[:, 1])
-    return _size(model) * np.where(over_board, BOARD_SD_MM, np.where(middle, MIDDLE_SD_MM, PLATE_SD_MM))
+    hand = places[:, 0] > lm["board_bass"][0] + FREE_SHARE * (lm["nut_bass"][0] - lm["board_bass"][0])
+    board = np.where(hand, HAND_SD_MM, BOARD_SD_MM)
+    sd = np.where(over_board, board, np.where(middle, MIDDLE_SD_MM, PLATE_SD_MM))
+    return _size(model) * (sd if over_neck is None else np.where(over_neck, NECK_SD_MM, sd))
 
 
 def board_plane(model: InstrumentModel) -> Array:

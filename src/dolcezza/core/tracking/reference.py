@@ -79,6 +79,11 @@ class ReferenceView:
         board = np.zeros((h, w), np.uint8)
         cv2.fillPoly(board, [np.round(camera.project(model.board)).astype(np.int32)], 1)
         self._board = board[y0:y1, x0:x1] > 0
+        neck = np.zeros((h, w), np.uint8)
+        beyond_nut = camera.project(neck_end(model))
+        if np.isfinite(beyond_nut).all():
+            cv2.fillPoly(neck, [np.round(beyond_nut).astype(np.int32)], 1)
+        self._neck = neck[y0:y1, x0:x1] > 0
         self.grey = np.ascontiguousarray(grey[y0:y1, x0:x1])
         self._samples = [self.grey]
         self._next_sample_s, self._next_median = t_s + SAMPLE_EVERY_S, FIRST_SAMPLES
@@ -118,7 +123,7 @@ class ReferenceView:
         self._base = surface_points(self.model, self.camera.place, ray, self.over_board)
         self._up = ray / ray[:, 2:3]
         self.world = self._base.copy()
-        self.height_sd = height_sd(self.model, self._base, self.over_board)
+        self.height_sd = height_sd(self.model, self._base, self.over_board, self._neck[rows, cols])
         self.trust = np.ones(len(self.xy))
         self._height, self._known, self._told = (np.zeros(len(self.xy)) for _ in range(3))
 
@@ -173,7 +178,8 @@ class ReferenceView:
 
     def sightings(self, index: Array, xy: Array) -> Sightings:
         """The points numbered ``index`` (k,), seen at ``xy`` (k, 2)."""
-        return Sightings(self.world[index], xy, self.across[index], self.trust[index])
+        left = 1.0 / np.sqrt(self._known[index] + self.height_sd[index] ** -2.0)
+        return Sightings(self.world[index], xy, self.across[index], self.trust[index], left[:, None] * self._up[index])
 
     def learn(self, index: Array, xy: Array, agree: Array, camera: Camera, *, scale_px: float) -> None:
         """Take in where points (k,) were seen (k, 2) from ``camera``: whom to trust (``agree`` (k,) bool), and how high they lie."""

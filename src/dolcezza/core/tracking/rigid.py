@@ -32,17 +32,24 @@ WEAK_MOVE = np.array([0.3, 0.3, 0.3, 300.0, 300.0, 600.0])
 @dataclass(frozen=True)
 class Sightings:
     """n points of a rigid body: ``world`` (n, 3) mm, seen at ``xy`` (n, 2) px; ``across`` (n, 2, 2) the two directions (rows) in which a
-    point's place counts, each scaled by how much; ``trust`` (n,) 0..1."""
+    point's place counts, each scaled by how much; ``trust`` (n,) 0..1; ``open`` (n, 3) mm: how far its place may be off (one sd)."""
 
     world: Array
     xy: Array
     across: Array
     trust: Array
+    open: Array
 
     @staticmethod
     def together(parts: list[Sightings]) -> Sightings:
         """All of several in one."""
-        return Sightings(*(np.concatenate([getattr(p, name) for p in parts]) for name in ("world", "xy", "across", "trust")))
+        return Sightings(*(np.concatenate([getattr(p, name) for p in parts]) for name in ("world", "xy", "across", "trust", "open")))
+
+    def across_sd(self, camera: Camera, sd_px: float) -> Array:
+        """How well (n, 2), px, each point tells its place in its two directions, where it is seen to ``sd_px``: what is not known of where
+        it lies on the body shows the more, the farther the body is turned from where it was first seen."""
+        apart = camera.project(self.world + 0.5 * self.open) - camera.project(self.world - 0.5 * self.open)
+        return np.asarray(np.hypot(sd_px, np.einsum("nij,nj->ni", self.across, apart)))
 
     def off(self, camera: Camera) -> Array:
         """Residuals (n, 2), px, seen minus expected."""
@@ -79,10 +86,10 @@ def turn_between(a: Camera, b: Camera) -> float:
 
 def agreed_move(guess: Camera, seen: Sightings, rng: np.random.Generator, *, scale_px: float) -> Camera:
     """The pose near ``guess`` on which most points agree; each sample's pose is worked out to first order."""
-    sd = POINT_SD_PX * scale_px
+    sd = seen.across_sd(guess, POINT_SD_PX * scale_px)
     there, slope = seen_with_slope(guess, seen.world)
     off = np.einsum("nij,nj->ni", seen.across, seen.xy - there) / sd
-    slope = np.einsum("nij,njk->nik", seen.across, slope) / sd
+    slope = np.einsum("nij,njk->nik", seen.across, slope) / sd[:, :, None]
     pick = rng.choice(len(off), (SAMPLES, SAMPLE_POINTS), p=seen.trust / seen.trust.sum())
     own = slope[pick].reshape(SAMPLES, -1, 6)
     turned = own.transpose(0, 2, 1)
@@ -98,12 +105,12 @@ def agreed_move(guess: Camera, seen: Sightings, rng: np.random.Generator, *, sca
 def refined(camera: Camera, seen: Sightings, *, scale_px: float, steps: int = 3) -> tuple[Camera, Array, Array]:
     """Gauss-Newton with Tukey's weights. Returns the pose, which points agree (n,) bool, and the covariance (6, 6) of turn and move, by
     how well the points turn out to agree."""
-    sd = POINT_SD_PX * scale_px
-    normal, weight = np.eye(6), seen.trust
+    sd, normal, weight = np.ones((len(seen.world), 2)), np.eye(6), seen.trust
     for _ in range(steps):
+        sd = seen.across_sd(camera, POINT_SD_PX * scale_px)
         there, slope = seen_with_slope(camera, seen.world)
         off = np.einsum("nij,nj->ni", seen.across, seen.xy - there) / sd
-        slope = np.einsum("nij,njk->nik", seen.across, slope) / sd
+        slope = np.einsum("nij,njk->nik", seen.across, slope) / sd[:, :, None]
         weight = seen.trust * np.clip(1 - (off**2).sum(axis=1) / 3.5**2, 0, None) ** 2
         flat = (slope * weight[:, None, None]).reshape(-1, 6)
         normal = flat.T @ slope.reshape(-1, 6) + np.diag(WEAK_MOVE**-2.0)
