@@ -41,9 +41,9 @@ def take_of(pictures, view):
     return context, seen, px
 
 
-def bows(**looks):
-    """Six pictures of a bow that is drawn."""
-    made = [picture_of(1.0, 0.4 + 0.02 * k, **looks) for k in range(len(TIMES))]
+def bows(pace=0.06, **looks):
+    """Six pictures of a bow that is drawn by ``pace`` from one to the next."""
+    made = [picture_of(1.0, 0.3 + pace * k, **looks) for k in range(len(TIMES))]
     return [m[0] for m in made], [m[1] for m in made]
 
 
@@ -86,6 +86,20 @@ def test_without_a_stick_nothing_is_told_by_it():
     rng = np.random.default_rng(1)
     wall = np.clip(120 + cv2.GaussianBlur(rng.normal(0, 6, SHAPE), (0, 0), 3), 0, 255).astype(np.uint8)
     assert found([wall] * len(TIMES), LOW)[0] is None
+
+
+def test_a_dark_line_that_stands_is_no_bow():
+    """The edge of a shelf, for one, which is seen as plainly as a stick."""
+    pictures, _ = bows(pace=0.0, view=LOW, hair=118, stick=40, wall=120, rise_mm=9.0)
+    assert found(pictures, LOW)[0] is None
+    assert found(bows(view=LOW, hair=118, stick=40, wall=120, rise_mm=9.0)[0], LOW)[0] is not None
+
+
+def test_a_stick_that_is_seen_in_few_frames_tells_nothing():
+    pictures, _ = bows(view=LOW, hair=215, stick=55, wall=120, rise_mm=9.0)
+    wall = np.full(SHAPE, 120, np.uint8)
+    assert found([*pictures[:3], wall, wall, wall], LOW)[0] is not None
+    assert found([*pictures[:2], wall, wall, wall, wall], LOW)[0] is None
 
 
 def decided(pictures, view):

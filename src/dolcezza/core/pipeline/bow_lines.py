@@ -41,14 +41,15 @@ def bow_lines(context: Context, seen: FramePass, poses: Poses) -> Work[Told]:
     seen = with_lines_by_hand(context, seen)
     chosen = choose(seen.candidates, length_px=context.length_px)
     hair, plain = is_hair(chosen), _plain(context, chosen)
-    if hair and plain >= SURELY:
+    seldom = float(np.mean([not c for c in seen.candidates])) > LOST_SHARE
+    if hair and plain >= SURELY and not seldom:
         return _of_bright_hair(context, seen, chosen)
     beside = yield from look_beside_stick(context, seen, chosen)
-    if beside is not None and not (hair and plain >= LEAST_STANDING_OUT and _the_same(beside)):
+    if beside is not None and (seldom or not (hair and plain >= LEAST_STANDING_OUT and _the_same(beside))):
         told = _by_stick(context, beside, seen, poses)
         if told is not None:
             return told
-    if np.mean([not c for c in seen.candidates]) > LOST_SHARE:
+    if seldom:
         raise TrackingError(
             "No bow was found crossing the strings.",
             "Check that the landmarks sit on the bridge and the fingerboard's end, and that the whole bow is in the picture.",

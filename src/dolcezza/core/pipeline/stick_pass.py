@@ -16,8 +16,9 @@ from dolcezza.core.bowing.hair import TURNED, TURNED_SD, stands
 from dolcezza.core.bowing.whole_bow import BAND_SD_PX
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.pipeline.context import Context
-from dolcezza.core.pipeline.frame_pass import PROGRESS_EVERY, FramePass
+from dolcezza.core.pipeline.frame_pass import LOST_SHARE, PROGRESS_EVERY, FramePass
 from dolcezza.core.pipeline.whole_bow_pass import frames_again
+from dolcezza.core.tracking.bow_ends import hair_ends_along
 from dolcezza.core.tracking.bow_find import BowFinder, Candidate
 from dolcezza.core.tracking.bow_path import FULL_CONTRAST, LEAST_STANDING_OUT, SEEN_SHARE, choose, stands_out
 
@@ -27,6 +28,8 @@ APART_MM, APART_SD_MM = 8.0, 2.0
 fits between the two at the middle of a strung bow, and an inch nearly at its ends."""
 OVER_MM = 6.5
 """Nearer than this, half the hair and half the stick, the one covers the other."""
+DRAWN = 0.08
+"""So much of the hair, at least, a bow that is drawn goes to and fro."""
 LEAST_SCORE = 0.01
 ALONE, ALONE_OVER = 0.12, 0.35
 """How plain (share of bright hair) a line beside the stick must be at its usual distance to be taken for the hair, and where the stick
@@ -66,7 +69,7 @@ class _Stick:
 
 
 def look_beside_stick(context: Context, seen: FramePass, followed: list[Candidate | None]) -> Work[BesideStick | None]:
-    """The hair by the stick in the frames of ``seen``; None where no stick stands out either."""
+    """The hair by the stick in the frames of ``seen``; None where no stick stands out either, or what does stands still."""
     sticks: list[list[_Stick]] = []
     finder: BowFinder | None = None
     bright = dark = finder
@@ -87,7 +90,9 @@ def look_beside_stick(context: Context, seen: FramePass, followed: list[Candidat
             yield Progress(Stage.WHOLE_BOW, k + 1, len(seen.times))
     sticks += [[] for _ in range(len(seen.times) - len(sticks))]
     path = choose([[s.line for s in some] for some in sticks], length_px=context.length_px)
-    if stands_out(path, length_px=context.length_px, scale_px=context.scale_px) < LEAST_STANDING_OUT:
+    seldom = sum(line is not None for line in path) < (1 - LOST_SHARE) * len(path)
+    plain = stands_out(path, length_px=context.length_px, scale_px=context.scale_px)
+    if seldom or plain < LEAST_STANDING_OUT or not _drawn(context, path):
         return None
     chosen = [next((s for s in some if s.line is line), None) for some, line in zip(sticks, path, strict=True)]
     away = _away(context, seen, chosen)
@@ -101,6 +106,16 @@ def look_beside_stick(context: Context, seen: FramePass, followed: list[Candidat
     ]  # fmt: skip
     lines = replace(seen, candidates=[[h] if h is not None else [] for h in hair], colours=[None] * len(seen.times))
     return BesideStick(lines, kind, float(np.median(off)) if off else np.nan)
+
+
+def _drawn(context: Context, path: list[Candidate | None]) -> bool:
+    """Whether one end of the dark line goes to and fro along it: an edge in the room stands."""
+    ends = hair_ends_along(path, scale_px=context.scale_px, dark_heads=False)
+    for end in (ends.head, ends.frog):
+        known = end[np.isfinite(end)]
+        if len(known) and np.ptp(np.percentile(known, [10, 90])) > DRAWN * context.length_px / SEEN_SHARE:
+            return True
+    return False
 
 
 def _away(context: Context, seen: FramePass, chosen: list[_Stick | None]) -> Array:
