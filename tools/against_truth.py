@@ -66,29 +66,6 @@ def compared(analysis: TakeAnalysis, stem: Path) -> dict[str, float]:
     return out
 
 
-def row(stem: Path, how: str) -> dict[str, float] | None:
-    """Measure one take, print its row; None where it is refused."""
-    about = json.loads(stem.with_suffix(".fit.json").read_text())
-    begun = time.monotonic()
-    try:
-        hand = read_fit(stem.with_suffix(".fit.json"))
-        fit = hand if how == "fit" else finish(find_landmarks(stem.with_suffix(".mp4"), about["instrument"]))
-        analysis = finish(analyse(stem.with_suffix(".mp4"), fit, first_strokes=False))
-    except DolcezzaError as error:
-        print(f"{stem.name} {how} refused: {error}", flush=True)
-        return None
-    write_analysis(analysis, stem.parent / f"{stem.name}-{how}")
-    r = compared(analysis, stem)
-    sure = ", ".join(f"{f.kind} {f.value or 0:.1f}" for f in analysis.findings if f.sure)
-    print(
-        f"{stem.name} {how:4s} angle {r['angle']:5.2f} ({r['angle_in']:.2f}) contact {r['contact']:5.2f} ({r['contact_in']:.2f}) "
-        f"place {r['place']:5.2f} ({r['place_in']:.2f}) seen {r['seen']:.2f} strings {r['strings']:.2f} elbow {r['elbow']:4.1f} "
-        f"({r['elbow_in']:.2f}) strokes {r['hit']:.0f}/{r['true']:.0f} ({r['told']:.0f}) {time.monotonic() - begun:.0f} s "
-        f"| {about['instrument']} {about['handed']} | {sure}", flush=True,
-    )  # fmt: skip
-    return r
-
-
 def fit_of(stem: Path, how: str) -> Fit:
     """What a take is measured with: one of ``WAYS``. Raises a DolcezzaError where the instrument is not found."""
     hand = read_fit(stem.with_suffix(".fit.json"))
