@@ -16,8 +16,9 @@ from dolcezza.core.bowing import hair
 from dolcezza.core.bowing.measure import MOMENT_SD_S, know_take, measure_bow
 from dolcezza.core.camera import precision, unknowns
 from dolcezza.core.camera.lens import LensPrior, prior_focal
-from dolcezza.core.camera.pose import CLICK_SD_PX, SeenPoint, fit_landmarks, maker_sd_mm
+from dolcezza.core.camera.pose import CLICK_SD_PX, fit_landmarks, maker_sd_mm
 from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.seen import SeenPoint
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines

@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.lens import Camera, LensPrior
-from dolcezza.core.camera.pose import CLICK_SD_PX, SeenPoint, best_pose, fit_landmarks, fit_moments
+from dolcezza.core.camera.pose import CLICK_SD_PX, best_pose, fit_landmarks, fit_moments
 from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.seen import SeenPoint
 from dolcezza.core.camera.unknowns import CalibrationFrame, at, from_landmarks
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel

@@ -11,7 +11,8 @@ import pytest
 
 from dolcezza.core.base.geometry import rotation_of, rotation_vector
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import SeenPoint, fit_moments
+from dolcezza.core.camera.pose import fit_moments
+from dolcezza.core.camera.seen import SeenPoint
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.media.probe import TakeFile

@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import SeenLine, fit_landmarks
+from dolcezza.core.camera.pose import fit_landmarks
+from dolcezza.core.camera.seen import SeenOutline, SeenString
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
-from dolcezza.core.pipeline.alignment import once_for_all
 from dolcezza.core.tracking.instrument import Followed, put_right
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 from tests_support import camera_at
@@ -117,8 +117,11 @@ def test_a_followed_pose_moves_with_the_marked_one():
 
 
 def test_the_same_views_count_once_for_all_marked_moments():
-    line = SeenLine(np.zeros((2, 3)), np.zeros((2, 2)), np.array([0.0, 1.0]), 0.25, 1, (0.1, 0.9))
-    told = [once_for_all([line], 3)[0] for _ in range(3)]
-    assert sum(t.sd_px**-2 for t in told) == pytest.approx(line.sd_px**-2)
-    [alone] = once_for_all([line], 1)
-    assert (alone.sd_px, alone.string, alone.share) == (line.sd_px, line.string, line.share)
+    string = SeenString(1, (0.1, 0.9), np.zeros((2, 2)), np.array([0.0, 1.0]), 0.25)
+    both = (("waist", 1), ("waist", -1))
+    outline = SeenOutline(both, np.zeros((2, 2)), np.array([[0.0, 1.0], [0.6, 0.8]]), np.array([[2.0, 1.0], [1.0, 4.0]]))
+    off = np.array([[0.3, 1.0], [-2.0, 0.5]])
+    for line in (string, outline):
+        alone, told = line.weigh(off), [line.told_so_often(3).weigh(off) for _ in range(3)]
+        assert sum(t @ t for t in told) == pytest.approx(alone @ alone)
+        assert line.told_so_often(1).weigh(off) == pytest.approx(alone)

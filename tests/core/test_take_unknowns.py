@@ -10,8 +10,9 @@ import pytest
 from dolcezza.core.bowing.solve import ACROSS, HEAD, BowProblem, Solved, seen_gain, solve_string, take_gain
 from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.camera.lens import Camera, LensPrior
-from dolcezza.core.camera.pose import CLICK_SD_PX, SeenLine, SeenPoint, click_of
+from dolcezza.core.camera.pose import CLICK_SD_PX, click_of
 from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.seen import SeenPoint, SeenString
 from dolcezza.core.camera.unknowns import (
     CENTRE,
     COUNT,
@@ -227,7 +228,7 @@ def test_each_end_of_a_seen_string_misses_its_own_place():
     for string in (0, 3):
         ends = TABLE.string_point(string, np.array(share) * TABLE.spec.string_length)
         seen = VIEW.project(ends) + np.array([[0.0, -1.0], [0.0, -3.0]])
-        lines.append(SeenLine(ends, seen, normal, 0.5, string, share))
+        lines.append(SeenString(string, share, seen, normal, 0.5))
     mark = VIEW.project(TABLE.landmarks["scroll"][None])[0]
     points = {n: tuple(VIEW.project(TABLE.landmarks[n][None])[0]) for n in LANDMARK_NAMES[:4]}
     moment = CalibrationFrame(points, VIEW, lines, [SeenPoint("scroll", mark - [2.0, 0.0], 1.0)])

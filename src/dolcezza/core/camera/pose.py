@@ -18,6 +18,7 @@ import scipy
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.camera.lens import FILE_FOCAL_LOG_SD, FOCAL_LOG_SD, Camera, prior_focal
+from dolcezza.core.camera.seen import SeenLine, SeenPoint
 from dolcezza.core.instrument.model import LANDMARK_NAMES, LANDMARK_WORDS, REQUIRED_LANDMARKS, InstrumentModel
 
 if TYPE_CHECKING:
@@ -47,29 +48,6 @@ class LandmarkFit:
     rms_px: float
     chi2: float
     points: dict[str, tuple[float, float]] = field(default_factory=dict)
-
-
-@dataclass(frozen=True)
-class SeenLine:
-    """A straight part of the instrument found in the picture: its two ends ``world`` (2, 3) mm lie somewhere on the line
-    through ``point`` (2, 2) px with unit normal ``normal`` (2,); ``sd_px`` of the distance at each end. ``string``: which one it is,
-    ``share``: where its ends lie along it, as shares of the string length."""
-
-    world: Array
-    point: Array
-    normal: Array
-    sd_px: float
-    string: int
-    share: tuple[float, float]
-
-
-@dataclass(frozen=True)
-class SeenPoint:
-    """A landmark as a picture shows it, not as a hand set it: ``name``, ``place`` (2,) px, ``sd_px``."""
-
-    name: str
-    place: Array
-    sd_px: float
 
 
 ClickSd: TypeAlias = "float | Mapping[str, float]"
@@ -118,23 +96,33 @@ def check_landmarks(points: Mapping[str, tuple[float, float]], size: tuple[int, 
         )
 
 
+PlacedLine: TypeAlias = tuple[Array, SeenLine]
+"""A line seen, after the places (m, 3) mm of the instrument that lie on it."""
+
+
+def _of_lines(rows: Array, lines: Sequence[PlacedLine]) -> list[tuple[Array, SeenLine]]:
+    """The rows of each line's places."""
+    ends = np.cumsum([0, *(len(placed) for placed, _ in lines)])
+    return [(rows[a:b], line) for a, b, (_, line) in zip(ends, ends[1:], lines, strict=False)]
+
+
 def _residuals(
-    q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float, lines: Sequence[SeenLine] = ()
+    q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float, lines: Sequence[PlacedLine] = ()
 ) -> Array:  # fmt: skip
-    places = np.concatenate([world, *(line.world for line in lines)])
+    places = np.concatenate([world, *(placed for placed, _ in lines)])
     cam = places @ cv2.Rodrigues(q[:3])[0].T + q[3:6]
     z = np.maximum(cam[:, 2:3], 1.0)
     seen = np.exp(q[6]) * cam[:, :2] / z + center
     n = len(world)
-    off = [(seen[n + 2 * k : n + 2 * k + 2] - line.point) @ line.normal / line.sd_px for k, line in enumerate(lines)]
+    off = [line.weigh(own - line.points) for own, line in _of_lines(seen[n:], lines)]
     return np.concatenate([((seen[:n] - xy) * weight[:, None]).ravel(), *off, [(q[6] - log_prior) / log_sd]])
 
 
 def _slopes(
-    q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float, lines: Sequence[SeenLine] = ()
+    q: Array, world: Array, xy: Array, weight: Array, center: Array, log_prior: float, log_sd: float, lines: Sequence[PlacedLine] = ()
 ) -> Array:  # fmt: skip
     """(m, 7) of ``_residuals`` by pose and logarithm of the focal length; OpenCV has the projection's derivatives."""
-    places = np.concatenate([world, *(line.world for line in lines)])
+    places = np.concatenate([world, *(placed for placed, _ in lines)])
     focal = float(np.exp(q[6]))
     lens = np.array([[focal, 0, center[0]], [0, focal, center[1]], [0, 0, 1.0]])
     seen, by = cv2.projectPoints(places, q[:3], q[3:6], lens, None)
@@ -142,7 +130,7 @@ def _slopes(
     by = np.concatenate([by, (seen[:, 0] - center)[:, :, None]], axis=2)
     n = len(world)
     own = (by[:n] * weight[:, None, None]).reshape(-1, 7)
-    off = [np.einsum("kim,i->km", by[n + 2 * k : n + 2 * k + 2], line.normal) / line.sd_px for k, line in enumerate(lines)]
+    off = [line.weigh(own) for own, line in _of_lines(by[n:], lines)]
     return np.concatenate([own, *off, [[0, 0, 0, 0, 0, 0, 1 / log_sd]]])
 
 
@@ -184,7 +172,8 @@ def _solve(
     sd = np.hypot(click + [p.sd_px for p in seen], maker)
     if seen:
         world, xy = np.vstack([world, [model.landmarks[p.name] for p in seen]]), np.vstack([xy, [p.place for p in seen]])
-    args = (world, xy, 1 / sd, center, float(np.log(focal)), focal_sd, lines)
+    placed = [(line.places(model), line) for line in lines]
+    args = (world, xy, 1 / sd, center, float(np.log(focal)), focal_sd, placed)
     found: list[tuple[float, OptimizeResult]] = []
     starts = _starts(world, xy, center, focal) if near is None else [np.concatenate([near.rvec, near.tvec, [np.log(near.focal)]])]
     for start in starts:

@@ -14,8 +14,9 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera, LensPrior
-from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, SeenLine, SeenPoint, click_of, maker_sd_mm
+from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, click_of, maker_sd_mm
 from dolcezza.core.camera.poses import Poses
+from dolcezza.core.camera.seen import SeenLine, SeenPoint, SeenString
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 
@@ -110,11 +111,8 @@ def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFram
         names = [n for n in LANDMARK_NAMES if n in moment.points]
         world = np.array([own.landmarks[n] for n in names])
         marks = np.array([own.landmarks[p.name] for p in moment.seen]).reshape(-1, 3)
-        strings = np.array([line.string for line in moment.lines], int)
-        shares = np.array([line.share for line in moment.lines]).reshape(-1, 2)
-        ends = own.string_point(np.repeat(strings, 2), shares.ravel() * own.spec.string_length)
-        places = [world, world + np.array([_outwards(n) for n in names]), marks, ends]
-        there, out_there, shown, ends_px = np.split(poses.see(np.concatenate(places)[None])[0], np.cumsum([len(p) for p in places[:-1]]))
+        places = [world, world + np.array([_outwards(n) for n in names]), marks, *(line.places(own) for line in moment.lines)]
+        there, out_there, shown, *lines = np.split(poses.see(np.concatenate(places)[None])[0], np.cumsum([len(p) for p in places[:-1]]))
         way = out_there - there
         size = np.linalg.norm(way, axis=1, keepdims=True)
         clicked = there + values[HAND] * way / np.maximum(size, 1e-6)
@@ -127,7 +125,7 @@ def landmark_residuals(model: InstrumentModel, moments: Sequence[CalibrationFram
         if moment.seen:
             sd = np.hypot([p.sd_px for p in moment.seen], px_mm * np.array([maker_sd_mm(p.name) for p in moment.seen]))
             out.append(((shown - np.array([p.place for p in moment.seen])) / sd[:, None]).ravel())
-        out += [(seen - line.point) @ line.normal / line.sd_px for line, seen in zip(moment.lines, ends_px.reshape(-1, 2, 2), strict=True)]
+        out += [line.weigh(seen - line.points) for line, seen in zip(moment.lines, lines, strict=True)]
     return np.concatenate(out)
 
 
@@ -174,26 +172,27 @@ def as_doubtful_as_told(
         off, slope = _residuals_and_slopes(model, moments, told.values, scale_px)
         left = 1.0 - np.einsum("ik,kl,il->i", slope, np.linalg.inv(slope.T @ slope + np.diag(sd**-2.0)), slope)
         kind = np.concatenate([_kinds(m) for m in moments])
-        hand, lines = (_miss_by(off[kind == k], left[kind == k]) for k in (BY_HAND, LINE))
+        hand, lines = (_miss_by(off[kind == k], left[kind == k]) for k in (BY_HAND, STRING))
         if max(hand, lines) < 1.03:
             break
         moments = [
             replace(
                 m, click_sd_px={n: hand * click_of(m.click_sd_px, n) for n in m.points},
-                lines=[replace(line, sd_px=lines * line.sd_px) for line in m.lines],
+                lines=[replace(line, sd_px=lines * line.sd_px) if isinstance(line, SeenString) else line for line in m.lines],
             )
             for m in moments
         ]  # fmt: skip
     return moments
 
 
-BY_HAND, SEEN, LINE = 0, 1, 2
+BY_HAND, SEEN, STRING, OUTLINE = 0, 1, 2, 3
 
 
 def _kinds(moment: CalibrationFrame) -> Array:
-    """What each of a moment's residuals is of: landmarks that were set, landmarks seen, straight parts seen."""
+    """What each of a moment's residuals is of: landmarks that were set, landmarks seen, strings and outline seen."""
     known = sum(n in moment.points for n in LANDMARK_NAMES)
-    return np.repeat([BY_HAND, SEEN, LINE], [2 * known, 2 * len(moment.seen), 2 * len(moment.lines)])
+    lines = [np.full(len(line.points), STRING if isinstance(line, SeenString) else OUTLINE) for line in moment.lines]
+    return np.concatenate([np.repeat([BY_HAND, SEEN], [2 * known, 2 * len(moment.seen)]), *lines])
 
 
 def _miss_by(off: Array, left: Array) -> float:

@@ -7,11 +7,14 @@ flipped before anything is measured, so this is the only handedness here.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cache, cached_property
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.catalog import InstrumentSpec
@@ -44,6 +47,23 @@ _VIOLIN_LANDMARKS = {
 _CELLO_LANDMARKS = {
     "lower_bout": (-159.5, 221.2, -95.7), "upper_bout": (276.5, 178.7, -95.7), "end_button": (-340.3, 0.0, -95.7),
 }  # fmt: skip
+HALF_OUTLINE = np.array([
+    (-160, 0), (-156, 40), (-138, 78), (-110, 99), (-75, 104), (-45, 96), (-22, 74), (0, 62), (30, 56), (55, 60), (80, 74), (105, 83),
+    (130, 84), (158, 74), (180, 50), (190, 22), (192, 0),
+], float)  # fmt: skip
+"""One half of a 4/4 violin's outline (x, y), mm, from memory."""
+STATIONS = {
+    "lower shoulder": (-136.0, -112.0), "lower flank": (-98.0, -52.0), "waist": (0.0, 34.0), "upper flank": (110.0, 150.0),
+    "upper shoulder": (158.0, 182.0),
+}  # fmt: skip
+"""Parts of the outline (first and last x of a 4/4 violin, mm) where neither chin nor neck nor corners are in the way."""
+
+
+@cache
+def _half_edge() -> Callable[[Array], Any]:
+    """The outline's y over x, made when it is first asked for."""
+    edge: Callable[[Array], Any] = scipy.interpolate.PchipInterpolator(*HALF_OUTLINE.T)
+    return edge
 
 
 def _landmarks(spec: InstrumentSpec) -> dict[str, Array]:
@@ -142,17 +162,24 @@ class InstrumentModel:
         by_lean = np.stack([0 * a, -side * np.cos(a) * np.sin(th), side * np.cos(a) * np.cos(th)], axis=-1)
         return np.asarray(np.radians(np.stack([by_angle, by_lean], axis=-1)))
 
+    @property
+    def _body(self) -> float:
+        """How much larger the body is than a 4/4 violin's."""
+        return self.spec.body_scale * (2.127 if self.spec.family == "cello" else 1.0)
+
     @cached_property
     def outline(self) -> Array:
         """Edge of the top plate as a closed polygon (n, 3), mm: enough for the eye and for a mask."""
-        k = self.spec.body_scale
-        big = 2.127 if self.spec.family == "cello" else 1.0
-        half = [(-160, 0), (-156, 40), (-138, 78), (-110, 99), (-75, 104), (-45, 96), (-22, 74), (0, 62), (30, 56),
-                (55, 60), (80, 74), (105, 83), (130, 84), (158, 74), (180, 50), (190, 22), (192, 0)]  # fmt: skip
-        upper = np.array(half, float)
-        both = np.vstack([upper, upper[-2:0:-1] * [1, -1]]) * k * big
+        both = np.vstack([HALF_OUTLINE, HALF_OUTLINE[-2:0:-1] * [1, -1]]) * self._body
         z = self.landmarks["end_button"][2]
         return np.column_stack([both, np.full(len(both), z)])
+
+    def edge(self, station: str, side: int, count: int = 1) -> Array:
+        """``count`` places (count, 3) mm along one of ``STATIONS`` of the plate's edge, or its middle; ``side``: 1 bass, -1 treble."""
+        first, last = STATIONS[station]
+        x = np.linspace(first, last, count) if count > 1 else np.array([0.5 * (first + last)])
+        y = side * _half_edge()(x)
+        return np.column_stack([x * self._body, y * self._body, np.full(count, self.landmarks["end_button"][2])])
 
     @cached_property
     def board(self) -> Array:

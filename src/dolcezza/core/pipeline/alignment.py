@@ -11,7 +11,8 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit, SeenLine, SeenPoint, click_of, fit_moments, maker_sd_mm
+from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit, click_of, fit_moments, maker_sd_mm
+from dolcezza.core.camera.seen import SeenLine, SeenPoint
 from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, CalibrationFrame, TakeUnknowns, own_spec
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.models.asked import Models
@@ -22,6 +23,7 @@ from dolcezza.core.pipeline.frame_pass import FramePass
 from dolcezza.core.pipeline.landmark_pass import seen_in_frame
 from dolcezza.core.tracking.instrument import put_right, put_right_camera
 from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, LandmarkLook, carried_over, click_sd, learnt_sd
+from dolcezza.core.tracking.outline_seen import see_outline
 from dolcezza.core.tracking.strings_seen import Sample, clean_picture, see_strings
 
 DOUBTFUL_CHI2 = 18.0
@@ -187,7 +189,8 @@ def marked_moments(
 def aligned(
     context: Context, moments: list[tuple[float, LandmarkFit]], seen: FramePass
 ) -> tuple[list[tuple[float, LandmarkFit]], FramePass, list[Shown]]:  # fmt: skip
-    """Landmarks and poses put right by what the whole take shows of the instrument: its landmarks, then its strings. Also what is shown."""
+    """Landmarks and poses put right by what the whole take shows of the instrument: its landmarks, then its strings, then the outline of
+    its body. Also what is shown."""
     marked_at = np.array([t for t, _ in moments])
     own = [[] for _ in moments] if not seen.landmarks else _looks_by_moment(marked_at, seen.landmarks)
     shown = []
@@ -200,23 +203,46 @@ def aligned(
         better, shown = reweighted(context, shown, better)
     if better is None:
         better, shown = first, _not_looked_at(context)
-    lines = []
-    for pf, began in zip(better, first, strict=True):
-        views = [Sample(s.grey, put_right_camera(s.camera, began.camera, pf.camera)) for s in seen.samples]
-        picture, corner = clean_picture(context.model, pf.camera, views)
-        found = see_strings(context.model, pf, picture, corner, scale_px=context.scale_px)
-        lines.append(once_for_all(found, len(moments)))
-    with_lines = [replace(s, lines=found) for s, found in zip(shown, lines, strict=True)]
-    if any(lines) and (finest := _refitted(context, with_lines, [pf.camera for pf in better])) is not None:
-        better, shown = finest, with_lines
+    better, shown = _with_lines(context, shown, better, [_strings(context, pf, v) for pf, v in _views(seen, first, better)])
+    by_strings, without = better, shown
+    for _ in range(LOOKED_AT):
+        # the second time from where the first has put it, as open as before
+        as_open = [replace(pf, covariance=before.covariance) for pf, before in zip(better, by_strings, strict=True)]
+        found = [_outline(context, pf, views) for pf, views in _views(seen, first, as_open)]
+        better, shown = _with_lines(context, without, by_strings, found)
     nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
     followed = [put_right(f, first[k].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
     return list(zip(marked_at.tolist(), better, strict=True)), replace(seen, followed=followed), shown
 
 
-def once_for_all(lines: Sequence[SeenLine], moments: int) -> list[SeenLine]:
-    """Strings that the same views have told for each of so many marked moments: together they count once."""
-    return [replace(line, sd_px=float(line.sd_px * np.sqrt(moments))) for line in lines]
+def _with_lines(
+    context: Context, shown: list[Shown], fits: list[LandmarkFit], lines: Sequence[Sequence[SeenLine]]
+) -> tuple[list[LandmarkFit], list[Shown]]:  # fmt: skip
+    """The fits with lines found besides, for each marked moment; as they are where none was found, or none fits."""
+    often = len(fits)
+    more = [replace(s, lines=[*s.lines, *(line.told_so_often(often) for line in own)]) for s, own in zip(shown, lines, strict=True)]
+    finer = _refitted(context, more, [pf.camera for pf in fits]) if any(lines) else None
+    return (fits, shown) if finer is None else (finer, more)
+
+
+def _views(
+    seen: FramePass, began: Sequence[LandmarkFit], fits: Sequence[LandmarkFit]
+) -> list[tuple[LandmarkFit, list[Sample]]]:  # fmt: skip
+    """Each marked moment's fit, and frames of the take with the poses that it gives them."""
+    return [
+        (pf, [Sample(s.grey, put_right_camera(s.camera, first.camera, pf.camera)) for s in seen.samples])
+        for first, pf in zip(began, fits, strict=True)
+    ]
+
+
+def _strings(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
+    picture, corner = clean_picture(context.model, pf.camera, views)
+    return see_strings(context.model, pf, picture, corner, scale_px=context.scale_px)
+
+
+def _outline(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
+    seen = see_outline(context.model, pf, views, scale_px=context.scale_px)
+    return [] if seen is None else [seen]
 
 
 def _explained(context: Context, shown: Shown, pf: LandmarkFit) -> Shown:

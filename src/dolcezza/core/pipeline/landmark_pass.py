@@ -9,7 +9,8 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import LandmarkFit, SeenPoint
+from dolcezza.core.camera.pose import LandmarkFit
+from dolcezza.core.camera.seen import SeenPoint
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.media.video import Frame, rgb_part
 from dolcezza.core.models.asked import Models

@@ -13,7 +13,8 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import CLICK_SD_PX, SeenPoint
+from dolcezza.core.camera.pose import CLICK_SD_PX
+from dolcezza.core.camera.seen import SeenPoint
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 
 LEAST_SHARE = 0.3

@@ -15,7 +15,8 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import LandmarkFit, SeenLine
+from dolcezza.core.camera.pose import LandmarkFit
+from dolcezza.core.camera.seen import SeenString
 from dolcezza.core.instrument.model import InstrumentModel
 
 SAMPLES = 60
@@ -44,23 +45,30 @@ class Sample:
 
 
 def clean_picture(model: InstrumentModel, camera: Camera, samples: Sequence[Sample]) -> tuple[Array, Array]:
-    """The instrument as ``camera`` sees it without what passes before it: grey picture, and the (2,) px of its corner."""
+    """The strings as ``camera`` sees them without what passes before them: grey picture, and the (2,) px of its corner."""
     marks = np.array([model.landmarks[n] for n in ("bridge_bass", "bridge_treble", "nut_bass", "nut_treble")])
+    return clean_part(camera, samples, marks, BOARD_LEVEL_MM)
+
+
+def clean_part(camera: Camera, samples: Sequence[Sample], marks: Array, level_mm: float) -> tuple[Array, Array]:
+    """What lies about ``marks`` (n, 3) mm, at one level of the instrument, as ``camera`` sees it without what passes before it."""
     xy = camera.project(marks)
     x0, y0 = np.floor(xy.min(axis=0) - 20).astype(int)
     x1, y1 = np.ceil(xy.max(axis=0) + 20).astype(int)
     corner = np.array([[1, 0, x0], [0, 1, y0], [0, 0, 1.0]])
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     views = [
-        cv2.warpPerspective(s.grey, _level_map(camera, s.camera) @ corner, (x1 - x0, y1 - y0), flags=flags, borderMode=cv2.BORDER_REPLICATE)
+        cv2.warpPerspective(
+            s.grey, _level_map(camera, s.camera, level_mm) @ corner, (x1 - x0, y1 - y0), flags=flags, borderMode=cv2.BORDER_REPLICATE
+        )
         for s in samples
     ]
     return np.median(np.array(views), axis=0).astype(np.float32), np.array([x0, y0], float)
 
 
-def _level_map(old: Camera, new: Camera) -> Array:
-    """Homography (3, 3) of pixel numbers from ``old`` to ``new`` for what lies at the level of fingerboard and strings."""
-    square = np.array([[-60, -60, BOARD_LEVEL_MM], [300, -60, BOARD_LEVEL_MM], [300, 60, BOARD_LEVEL_MM], [-60, 60, BOARD_LEVEL_MM]])
+def _level_map(old: Camera, new: Camera, level_mm: float) -> Array:
+    """Homography (3, 3) of pixel numbers from ``old`` to ``new`` for what lies at one level of the instrument."""
+    square = np.array([[-60, -60, level_mm], [300, -60, level_mm], [300, 60, level_mm], [-60, 60, level_mm]])
     a, b = (c.project(square).astype(np.float32) - 0.5 for c in (old, new))
     return cv2.getPerspectiveTransform(a, b).astype(np.float64)
 
@@ -78,7 +86,7 @@ def _reach_px(model: InstrumentModel, fit: LandmarkFit, normal: Array, place: Ar
     return float(np.sqrt(np.einsum("nk,kl,nl->n", gain, fit.covariance, gain).max()))
 
 
-def see_strings(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner: Array, *, scale_px: float) -> list[SeenLine]:
+def see_strings(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner: Array, *, scale_px: float) -> list[SeenString]:
     """The strings found in a clean picture (h, w) whose corner lies at ``corner`` (2,) px; fewer than two count as none."""
     count = len(model.spec.strings)
     share = np.linspace(*SPAN, SAMPLES)
@@ -104,7 +112,8 @@ def see_strings(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner
         point = xy[k][ends] + seen[ends, None] * normal[k][ends]
         line = point[1] - point[0]
         across = np.array([-line[1], line[0]]) / np.linalg.norm(line)
-        found.append(SeenLine(places[k][ends], point, across, float(np.hypot(RIDGE_SD_PX * scale_px, STRING_SPREAD_MM * scale)), k, SPAN))
+        sd_px = float(np.hypot(RIDGE_SD_PX * scale_px, STRING_SPREAD_MM * scale))
+        found.append(SeenString(k, SPAN, point, across, sd_px))
     return found if len(found) >= 2 else []
 
 

@@ -1,0 +1,178 @@
+"""The edge of the top plate found in the picture: what it puts right, and what is left out."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import cv2
+import numpy as np
+import pytest
+
+from dolcezza.core.camera.lens import Camera, LensPrior
+from dolcezza.core.camera.pose import LandmarkFit, fit_landmarks
+from dolcezza.core.camera.seen import SeenOutline
+from dolcezza.core.camera.unknowns import COUNT, LENGTH_SD, LENGTHS, CalibrationFrame, from_landmarks, landmark_residuals
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import HALF_OUTLINE, REQUIRED_LANDMARKS, STATIONS, InstrumentModel
+from dolcezza.core.tracking.outline_seen import FLANKS, see_outline
+from dolcezza.core.tracking.strings_seen import Sample
+from tests_support import camera_at
+
+MODEL = InstrumentModel(instrument("violin 4/4"))
+VIEW = camera_at(MODEL, -15, 38, focal=1250.0)
+SIZE = (1280, 720)
+LARGE = 4
+
+
+def plate(model: InstrumentModel) -> np.ndarray:
+    """The edge all around, closely, (n, 3) mm: the stations as the model has them, straight lines between."""
+    half = [model.edge(name, 1, 40) for name in sorted(STATIONS, key=lambda n: STATIONS[n])]
+    ends = model.outline[[0, len(HALF_OUTLINE) - 1]]
+    one = np.vstack([ends[:1], *half, ends[1:]])
+    return np.vstack([one, one[-2:0:-1] * [1, -1, 1]])
+
+
+def drawn(camera: Camera, model: InstrumentModel = MODEL, *, inside: int = 130, outside: int = 70, over=()) -> np.ndarray:
+    """A plate before a wall; ``over``: (polygon (n, 3) mm, grey) that lie on it."""
+    big = np.full((SIZE[1] * LARGE, SIZE[0] * LARGE), outside, np.uint8)
+    for shape, grey in [(plate(model), inside), *over]:
+        cv2.fillPoly(big, [np.round(camera.project(np.asarray(shape, float)) * LARGE - 0.5).astype(np.int32)], grey)
+    return cv2.resize(big, SIZE, interpolation=cv2.INTER_AREA)
+
+
+def roughly(seed: int) -> dict[str, tuple[float, float]]:
+    rng = np.random.default_rng(seed)
+    known = (*REQUIRED_LANDMARKS, "nut_bass", "nut_treble", "end_button")
+    return {n: tuple(VIEW.project(MODEL.landmarks[n]) + rng.normal(0, 1.5, 2)) for n in known}
+
+
+def fitted(seed: int, lines=()):
+    return fit_landmarks(MODEL, roughly(seed), size=SIZE, lines=lines, click_sd_px=1.5)
+
+
+def seen(picture: np.ndarray, seed: int = 0) -> SeenOutline:
+    """What is seen from a pose that is off, and then from the better one."""
+    fit = fitted(seed)
+    first = see_outline(MODEL, fit, [Sample(picture, fit.camera)], scale_px=1.0)
+    again = replace(fitted(seed, [first]), covariance=fit.covariance)
+    return see_outline(MODEL, again, [Sample(picture, again.camera)], scale_px=1.0)
+
+
+def turned(camera: Camera) -> float:
+    """How far a pose is turned from the true one, deg."""
+    return float(np.degrees(np.linalg.norm(cv2.Rodrigues(camera.rotation.T @ VIEW.rotation)[0])))
+
+
+def off(outline: SeenOutline, model: InstrumentModel = MODEL) -> np.ndarray:
+    """How far outside its true place each edge was found, px."""
+    return np.einsum("ni,ni->n", outline.points - VIEW.project(outline.places(model)), outline.normals)
+
+
+def test_edges_are_found_to_a_fraction_of_a_pixel_from_poses_that_are_off():
+    picture = drawn(VIEW)
+    for seed in range(4):
+        outline = seen(picture, seed)
+        assert {name for name, _ in outline.stations} == set(STATIONS)
+        assert np.abs(off(outline)).max() < 0.5
+
+
+@pytest.mark.parametrize(("inside", "outside"), [(60, 150), (150, 60)])
+def test_a_dark_and_a_light_plate_are_found_alike(inside, outside):
+    outline = seen(drawn(VIEW, inside=inside, outside=outside))
+    assert len(outline.stations) >= 8
+    assert np.abs(off(outline)).max() < 0.5
+
+
+def test_the_outline_puts_right_how_the_instrument_is_turned():
+    picture, before, after = drawn(VIEW), [], []
+    for seed in range(6):
+        fit = fitted(seed)
+        better = fitted(seed, [seen(picture, seed)])
+        before.append(turned(fit.camera))
+        after.append(turned(better.camera))
+        assert np.trace(better.covariance[:3, :3]) < np.trace(fit.covariance[:3, :3])
+    assert np.mean(after) < 0.4 * np.mean(before)
+
+
+def test_nothing_is_told_of_a_plate_that_cannot_be_seen():
+    fit = fitted(0)
+    assert see_outline(MODEL, fit, [Sample(drawn(VIEW, inside=100, outside=99), fit.camera)], scale_px=1.0) is None
+    assert see_outline(MODEL, fit, [], scale_px=1.0) is None
+
+
+def test_the_bow_passes_before_the_edge():
+    """It lies over each place in some frames only."""
+    fit, z = fitted(0), float(MODEL.outline[0, 2])
+    pictures = [
+        drawn(VIEW, over=[([(x, -300, z), (x + 30, -300, z), (x + 30, 300, z), (x, 300, z)], 240)]) for x in np.linspace(-150, 150, 9)
+    ]
+    outline = see_outline(MODEL, fit, [Sample(p, fit.camera) for p in pictures], scale_px=1.0)
+    assert len(outline.stations) >= 8
+    assert np.abs(off(outline)).max() < 0.6
+
+
+@pytest.mark.parametrize("inwards", [14.0, -18.0])
+def test_what_lies_along_the_edge_is_not_taken_for_it(inwards):
+    """A sleeve over one lower shoulder, its seam along the plate's edge, well inside it or outside: left out, or seen past."""
+    edge = MODEL.edge("lower shoulder", 1, 40)
+    middle = np.array([0.0, 0.0, edge[0, 2]])
+    seam = edge + (middle - edge) / np.linalg.norm(middle - edge, axis=1, keepdims=True) * inwards
+    beyond = edge + (edge - middle) * 0.8
+    outline = seen(drawn(VIEW, over=[(np.vstack([seam, beyond[::-1]]), 200)]))
+    assert np.abs(off(outline)).max() < 1.0
+
+
+def test_a_flank_hidden_all_through_is_left_out_and_the_others_tell():
+    x, y, z = MODEL.landmarks["upper_bout_treble"]
+    hand = [(x - 40, y + 30, z), (x + 40, y + 30, z), (x + 40, y - 60, z), (x - 40, y - 60, z)]
+    outline = seen(drawn(VIEW, over=[(hand, 215)]))
+    assert ("upper flank", -1) not in outline.stations
+    assert ("upper flank", 1) in outline.stations
+    assert np.abs(off(outline)).max() < 0.6
+
+
+def test_edges_of_a_plate_that_is_seen_along_itself_are_not_looked_for():
+    flat = camera_at(MODEL, -90, 5, focal=1250.0)
+    fit = LandmarkFit(flat, np.diag([1e-4] * 3 + [1.0] * 3 + [1e-4]), {}, 1.0, 1.0)
+    outline = see_outline(MODEL, fit, [Sample(drawn(flat), fit.camera)], scale_px=1.0)
+    assert outline is None or not {name for name, _ in outline.stations} & set(FLANKS)
+
+
+def test_both_sides_of_a_body_share_its_shape():
+    """By hand: two edges off by as much to the outside are a wider waist; one out, one in, is an instrument that lies elsewhere."""
+    outline = seen(drawn(VIEW))
+    at = [k for k, (name, _) in enumerate(outline.stations) if name == "waist"]
+    assert len(at) == 2
+    pair = replace(
+        outline, stations=tuple(outline.stations[k] for k in at), points=outline.points[at], normals=outline.normals[at],
+        covariance=outline.covariance[np.ix_(at, at)],
+    )  # fmt: skip
+    wider, aside = (pair.weigh(outline.normals[at] * np.array([[a], [b]])) for a, b in ((1.0, 1.0), (1.0, -1.0)))
+    assert np.linalg.norm(wider) < 0.5 * np.linalg.norm(aside)
+    shared = np.linalg.inv(pair.covariance)
+    assert wider @ wider == pytest.approx(shared.sum())
+
+
+def test_the_size_of_the_body_is_told_by_its_outline():
+    """A body 3 % larger than the table's, its strings as the table's."""
+    large = InstrumentModel(replace(MODEL.spec, body_scale=1.03))
+    points = {n: tuple(VIEW.project(MODEL.landmarks[n])) for n in (*REQUIRED_LANDMARKS, "nut_bass", "nut_treble")}
+    fit = fit_landmarks(MODEL, points, size=SIZE)
+    outline = see_outline(MODEL, fit, [Sample(drawn(VIEW, large), fit.camera)], scale_px=1.0)
+    assert np.abs(off(outline, large)).max() < 1.0
+    told = from_landmarks(MODEL, [CalibrationFrame(points, VIEW, [outline])], scale_px=1.0, lens=LensPrior(1250.0, 0.01))
+    body = list(LENGTH_SD).index("body_scale")
+    size, sd = told.values[LENGTHS][body], np.sqrt(np.diag(told.covariance))[LENGTHS][body]
+    assert size > 0.012
+    assert abs(size - 0.03) < 1.5 * sd < 1.2 * LENGTH_SD["body_scale"]
+
+
+def test_an_edge_misses_along_its_normal_alone():
+    outline = seen(drawn(VIEW))
+    exact = replace(outline, points=VIEW.project(outline.places(MODEL)), covariance=np.eye(len(outline.stations)))
+    along = exact.normals[:, ::-1] * [1.0, -1.0]
+    points = {n: tuple(VIEW.project(MODEL.landmarks[n])) for n in REQUIRED_LANDMARKS}
+    for moved, miss in ((along, 0.0), (exact.normals, -2.0)):
+        moment = CalibrationFrame(points, VIEW, [replace(exact, points=exact.points + 2.0 * moved)])
+        left = landmark_residuals(MODEL, [moment], np.zeros(COUNT), scale_px=1.0)[8:]
+        assert left == pytest.approx(miss, abs=1e-6)
