@@ -10,7 +10,7 @@ import pytest
 
 from dolcezza.core.camera.lens import Camera, LensPrior
 from dolcezza.core.camera.pose import LandmarkFit, fit_landmarks
-from dolcezza.core.camera.seen import SeenOutline
+from dolcezza.core.camera.seen import SeenEdge
 from dolcezza.core.camera.unknowns import COUNT, LENGTH_SD, LENGTHS, CalibrationFrame, from_landmarks, landmark_residuals
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import HALF_OUTLINE, REQUIRED_LANDMARKS, STATIONS, InstrumentModel
@@ -50,7 +50,7 @@ def fitted(seed: int, lines=()):
     return fit_landmarks(MODEL, roughly(seed), size=SIZE, lines=lines, click_sd_px=1.5)
 
 
-def seen(picture: np.ndarray, seed: int = 0) -> SeenOutline:
+def seen(picture: np.ndarray, seed: int = 0) -> SeenEdge:
     """What is seen from a pose that is off, and then from the better one."""
     fit = fitted(seed)
     first = see_outline(MODEL, fit, [Sample(picture, fit.camera)], scale_px=1.0)
@@ -63,7 +63,7 @@ def turned(camera: Camera) -> float:
     return float(np.degrees(np.linalg.norm(cv2.Rodrigues(camera.rotation.T @ VIEW.rotation)[0])))
 
 
-def off(outline: SeenOutline, model: InstrumentModel = MODEL) -> np.ndarray:
+def off(outline: SeenEdge, model: InstrumentModel = MODEL) -> np.ndarray:
     """How far outside its true place each edge was found, px."""
     return np.einsum("ni,ni->n", outline.points - VIEW.project(outline.places(model)), outline.normals)
 

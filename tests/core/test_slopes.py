@@ -12,7 +12,7 @@ from dolcezza.core.bowing.solve import BowProblem
 from dolcezza.core.camera import pose
 from dolcezza.core.camera.bow_view import hair_ends, hair_ends_slopes, see, see_slopes
 from dolcezza.core.camera.poses import Poses
-from dolcezza.core.camera.seen import SeenOutline, SeenString
+from dolcezza.core.camera.seen import SeenEdge, SeenString
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from tests_support import camera_at, seen_lines
@@ -69,7 +69,7 @@ def test_the_landmarks_slopes_are_those_of_their_errors():
     world = np.array([model.landmarks[n] for n in names])
     string = SeenString(1, (0.1, 0.6), np.zeros((2, 2)), np.array([0.6, 0.8]), 0.5)
     both = (("waist", 1), ("waist", -1))
-    outline = SeenOutline(both, np.zeros((2, 2)), np.array([[0.0, 1.0], [0.6, 0.8]]), np.array([[2.0, 1.0], [1.0, 4.0]]))
+    outline = SeenEdge(both, np.zeros((2, 2)), np.array([[0.0, 1.0], [0.6, 0.8]]), np.array([[2.0, 1.0], [1.0, 4.0]]))
     lines = [(line.places(model), replace(line, points=camera.project(line.places(model)) + 2.0)) for line in (string, outline)]
     q = np.concatenate([camera.rvec, camera.tvec, [np.log(camera.focal)]])
     args = (world, camera.project(world) + 1.5, np.linspace(0.5, 1.0, len(world)), np.array(camera.center), q[6] + 0.1, 0.2, lines)

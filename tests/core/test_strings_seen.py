@@ -10,7 +10,7 @@ import pytest
 
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import fit_landmarks
-from dolcezza.core.camera.seen import SeenOutline, SeenString
+from dolcezza.core.camera.seen import SeenEdge, SeenString
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import LANDMARK_NAMES, InstrumentModel
 from dolcezza.core.tracking.instrument import Followed, put_right
@@ -119,7 +119,7 @@ def test_a_followed_pose_moves_with_the_marked_one():
 def test_the_same_views_count_once_for_all_marked_moments():
     string = SeenString(1, (0.1, 0.9), np.zeros((2, 2)), np.array([0.0, 1.0]), 0.25)
     both = (("waist", 1), ("waist", -1))
-    outline = SeenOutline(both, np.zeros((2, 2)), np.array([[0.0, 1.0], [0.6, 0.8]]), np.array([[2.0, 1.0], [1.0, 4.0]]))
+    outline = SeenEdge(both, np.zeros((2, 2)), np.array([[0.0, 1.0], [0.6, 0.8]]), np.array([[2.0, 1.0], [1.0, 4.0]]))
     off = np.array([[0.3, 1.0], [-2.0, 0.5]])
     for line in (string, outline):
         alone, told = line.weigh(off), [line.told_so_often(3).weigh(off) for _ in range(3)]

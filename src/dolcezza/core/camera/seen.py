@@ -46,10 +46,10 @@ class SeenString:
 
 
 @dataclass(frozen=True)
-class SeenOutline:
-    """The edge of the top plate found in the picture at m stations of the body: each of ``stations`` (name, side: 1 bass, -1 treble) lies
-    on the line through one of ``points`` (m, 2) px with one of the unit ``normals`` (m, 2); ``covariance`` (m, m) px^2 of the distances,
-    which the two sides of a body that is shaped otherwise share."""
+class SeenEdge:
+    """An edge of the instrument found in the picture at m stations (of the top plate, or of the bridge's top): each of ``stations`` (name,
+    side: 1 bass, -1 treble) lies on the line through one of ``points`` (m, 2) px with one of the unit ``normals`` (m, 2); ``covariance``
+    (m, m) px^2 of the distances, which the two sides of a body that is shaped otherwise share."""
 
     stations: tuple[tuple[str, int], ...]
     points: Array
@@ -68,9 +68,9 @@ class SeenOutline:
         """What ``off`` (m, 2, ...) px says across the edge, made independent and over what it may: (m, ...)."""
         return np.asarray(np.tensordot(self._own, np.einsum("mi...,mi->m...", off, self.normals), axes=1))
 
-    def told_so_often(self, times: int) -> SeenOutline:
+    def told_so_often(self, times: int) -> SeenEdge:
         """The same, told so many times over by the same views: together they count once."""
         return replace(self, covariance=self.covariance * times)
 
 
-SeenLine = SeenString | SeenOutline
+SeenLine = SeenString | SeenEdge

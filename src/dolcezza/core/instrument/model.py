@@ -57,6 +57,7 @@ STATIONS = {
     "upper shoulder": (158.0, 182.0),
 }  # fmt: skip
 """Parts of the outline (first and last x of a 4/4 violin, mm) where neither chin nor neck nor corners are in the way."""
+BRIDGE = "bridge"
 
 
 @cache
@@ -174,8 +175,17 @@ class InstrumentModel:
         z = self.landmarks["end_button"][2]
         return np.column_stack([both, np.full(len(both), z)])
 
+    def bridge_top(self, y: Array) -> Array:
+        """Places (n, 3) mm along the arched top of the bridge, at ``y`` (n,) mm."""
+        r = self.spec.bridge_radius
+        return np.column_stack([np.zeros(len(y)), y, np.sqrt(r**2 - np.square(y)) - r])
+
     def edge(self, station: str, side: int, count: int = 1) -> Array:
-        """``count`` places (count, 3) mm along one of ``STATIONS`` of the plate's edge, or its middle; ``side``: 1 bass, -1 treble."""
+        """``count`` places (count, 3) mm along an edge, or its middle: one of ``STATIONS`` of the plate, or half of the bridge's top
+        (``BRIDGE``); ``side``: 1 bass, -1 treble."""
+        if station == BRIDGE:
+            half = float(self.landmarks["bridge_bass"][1])
+            return self.bridge_top(side * (np.linspace(0.05, 0.95, count) if count > 1 else np.array([0.5])) * half)
         first, last = STATIONS[station]
         x = np.linspace(first, last, count) if count > 1 else np.array([0.5 * (first + last)])
         y = side * _half_edge()(x)

@@ -21,6 +21,7 @@ from dolcezza.core.pipeline.fit_file import CalibrationFrame as MarkedFrame
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.core.pipeline.frame_pass import FramePass
 from dolcezza.core.pipeline.landmark_pass import seen_in_frame
+from dolcezza.core.tracking.bridge_seen import see_bridge
 from dolcezza.core.tracking.instrument import put_right, put_right_camera
 from dolcezza.core.tracking.landmarks_seen import ONE_LOOK, LandmarkLook, carried_over, click_sd, learnt_sd
 from dolcezza.core.tracking.outline_seen import see_outline
@@ -210,6 +211,7 @@ def aligned(
         as_open = [replace(pf, covariance=before.covariance) for pf, before in zip(better, by_strings, strict=True)]
         found = [_outline(context, pf, views) for pf, views in _views(seen, first, as_open)]
         better, shown = _with_lines(context, without, by_strings, found)
+    better, shown = _with_lines(context, shown, better, [_bridge(context, pf, v) for pf, v in _views(seen, first, better)])
     nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
     followed = [put_right(f, first[k].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
     return list(zip(marked_at.tolist(), better, strict=True)), replace(seen, followed=followed), shown
@@ -238,6 +240,12 @@ def _views(
 def _strings(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
     picture, corner = clean_picture(context.model, pf.camera, views)
     return see_strings(context.model, pf, picture, corner, scale_px=context.scale_px)
+
+
+def _bridge(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
+    picture, corner = clean_picture(context.model, pf.camera, views)
+    seen = see_bridge(context.model, pf, picture, corner, scale_px=context.scale_px)
+    return [] if seen is None else [seen]
 
 
 def _outline(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:

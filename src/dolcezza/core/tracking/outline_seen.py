@@ -11,18 +11,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit
-from dolcezza.core.camera.seen import SeenOutline
+from dolcezza.core.camera.seen import SeenEdge
 from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.steps import moves, steps_across
 from dolcezza.core.tracking.strings_seen import Sample, clean_part
 
 SAMPLES = 41
-STEP_PX = 0.25
 SIDE_MM, LEAST_SIDE_PX = 3.5, 2.0
 """An edge is a step between what lies so near to its two sides."""
 REACH_SD, LEAST_REACH_PX, MOST_REACH_PX = 3.0, 2.0, 30.0
@@ -35,22 +35,17 @@ PLACE_SD_MM = np.array([2.5, 0.7, 1.5])
 FLANKS = ("lower flank", "upper flank")
 UNLIKE_SD_MM, EDGE_SD_PX = 0.5, 0.6
 """How far the two sides differ, and what is left of error in an edge (one sd)."""
-LEAST_STEP, LEAST_ALIKE = 6.0, 0.75
-"""Grey levels by which both sides must differ, and the share of places along the edge where they do to the same side."""
-LEAST_SEEN = 0.6
-"""Share of an edge's places that must lie in the picture."""
 LEAST_PX_MM = 0.15
 """An edge that is seen along the plate (px for a mm of it) tells nothing."""
-BESIDE_SD, OFTEN_HIDDEN_SD = 2.5, 1.8
-"""An edge that lies so far beside where the others have it (sd) is another thing's; the second where hands, sleeves and chins are near."""
-UNSURE = 0.7
-"""An edge whose own sd is more than this share of how well the others know its place tells nothing."""
+OTHER_FLANK, OTHER = 0.15, 0.4
+"""How often the step that is seen is another thing's: at the flanks, and where hands, sleeves and chins are near."""
 
 
 @dataclass(frozen=True)
 class _Look:
     """One station in the picture: its middle ``xy`` (2,) px, the edge's unit ``normal`` (2,) outwards, ``px_mm`` of the plate across it;
-    steps at ``offsets`` (k,) px outwards of the middle, how strong each is (k,); ``gain`` (16,): px by what is open (``_open``)."""
+    steps at ``offsets`` (k,) px outwards of the middle, no farther than ``reach_px``, how strong each is (k,); ``gain`` (16,): px by what
+    is open (``_open``)."""
 
     station: tuple[str, int]
     xy: Array
@@ -58,19 +53,11 @@ class _Look:
     px_mm: float
     offsets: Array
     strengths: Array
+    reach_px: float
     gain: Array
 
 
-@dataclass(frozen=True)
-class _Edge:
-    """The step of a look that is the edge: its offset and sd for itself, px."""
-
-    look: _Look
-    offset_px: float
-    own_sd_px: float
-
-
-def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Sample], *, scale_px: float) -> SeenOutline | None:
+def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Sample], *, scale_px: float) -> SeenEdge | None:
     """The outline as the marked frame of ``fit`` sees it, where an edge is plain; None where there is none."""
     stations = [(name, side) for name in SHAPE_SD_MM for side in (1, -1)]
     places = [model.edge(name, side, SAMPLES) for name, side in stations]
@@ -79,14 +66,18 @@ def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Samp
     size = abs(float(places[0][0, 2])) / 45.0
     picture, corner = clean_part(fit.camera, samples, np.concatenate(places), float(places[0][0, 2]))
     known = _open(fit, size)
-    looks = [_look(fit, picture, corner, s, p, known, scale_px) for s, p in zip(stations, places, strict=True)]
-    edges = _alike(_edges([look for look in looks if look is not None], known, size, scale_px), known, size)
-    if not edges:
+    each = [_look(fit, picture, corner, s, p, known, scale_px) for s, p in zip(stations, places, strict=True)]
+    looks = [look for look in each if look is not None]
+    if not looks:
         return None
-    return SeenOutline(
-        tuple(e.look.station for e in edges), np.array([e.look.xy + e.offset_px * e.look.normal for e in edges]),
-        np.array([e.look.normal for e in edges]), _covariance(edges, known, size),
-    )  # fmt: skip
+    chosen = _chosen(looks, known, size, scale_px)
+    if not chosen:
+        return None
+    seen = [looks[k] for k in chosen]
+    points = np.array([look.xy + look.offsets[at] * look.normal for look, at in zip(seen, chosen.values(), strict=True)])
+    gain = np.array([look.gain for look in seen])[:, PLACE.start :]
+    covariance = _own(seen, size, scale_px) + gain @ known[PLACE.start :, PLACE.start :] @ gain.T
+    return SeenEdge(tuple(look.station for look in seen), points, np.array([look.normal for look in seen]), covariance)
 
 
 POSE, SIZE, PLACE, SHAPE = slice(0, 7), 7, slice(8, 11), slice(11, 16)
@@ -103,49 +94,36 @@ def _open(fit: LandmarkFit, size: float) -> Array:
     return out
 
 
-def _own_variance(look: _Look, own_sd_px: float, size: float) -> float:
-    return float(own_sd_px**2 + (UNLIKE_SD_MM * size * look.px_mm) ** 2)
+def _own(looks: Sequence[_Look], size: float, scale_px: float) -> Array:
+    """What each edge has of error for itself, (m, m) px^2."""
+    return np.diag([(EDGE_SD_PX * scale_px) ** 2 + (UNLIKE_SD_MM * size * look.px_mm) ** 2 for look in looks])
 
 
-def _covariance(edges: Sequence[_Edge], known: Array, size: float) -> Array:
-    """Of the edges' offsets (m, m) px^2, whatever pose and size: each for itself, and what the body's place and shape do to all."""
-    gain = np.array([e.look.gain for e in edges])[:, PLACE.start :]
-    own = [_own_variance(e.look, e.own_sd_px, size) for e in edges]
-    return np.asarray(np.diag(own) + gain @ known[PLACE.start :, PLACE.start :] @ gain.T)
+def _chosen(looks: Sequence[_Look], known: Array, size: float, scale_px: float) -> dict[int, int]:
+    """Which step of which look is the plate's edge, so that all of them are likely together; the other looks show something else. One after
+    the other is added, exchanged or left out while that makes it likelier."""
+    gain = np.array([look.gain for look in looks])
+    spread = gain @ known @ gain.T + _own(looks, size, scale_px)
+    other = [np.log(OTHER_FLANK if look.station[0] in FLANKS else OTHER) - np.log(2 * look.reach_px) for look in looks]
+    weight = [np.log(look.strengths**2 / (look.strengths**2).sum()) for look in looks]
 
+    def likely(choice: dict[int, int]) -> float:
+        rows = sorted(choice)
+        off = np.array([looks[k].offsets[choice[k]] for k in rows])
+        own = np.linalg.cholesky(spread[np.ix_(rows, rows)])
+        white = scipy.linalg.solve_triangular(own, off, lower=True) if rows else off
+        told = -0.5 * white @ white - np.log(own.diagonal()).sum() - 0.5 * len(rows) * np.log(2 * np.pi)
+        return float(told + sum(weight[k][choice[k]] for k in rows) + sum(w for k, w in enumerate(other) if k not in choice))
 
-def _edges(looks: Sequence[_Look], known: Array, size: float, scale_px: float) -> list[_Edge]:
-    """Which step is the edge, station by station: each is looked for where the ones before it have it."""
-    values, covariance, out = np.zeros(len(known)), known, []
-    for look in looks:
-        there, sd = float(look.gain @ values), float(np.sqrt(look.gain @ covariance @ look.gain))
-        beside = BESIDE_SD if look.station[0] in FLANKS else OFTEN_HIDDEN_SD
-        near = np.abs(look.offsets - there) < beside * np.hypot(sd, EDGE_SD_PX * scale_px)
-        if not near.any():
-            continue
-        likely = look.strengths[near] ** 2 * np.exp(-0.5 * ((look.offsets[near] - there) / sd) ** 2)
-        likely /= likely.sum()
-        offset = float(likely @ look.offsets[near])
-        own = float(np.hypot(EDGE_SD_PX * scale_px, np.sqrt(likely @ (look.offsets[near] - offset) ** 2)))
-        if own > max(UNSURE * sd, 1.01 * EDGE_SD_PX * scale_px):
-            continue
-        out.append(_Edge(look, offset, own))
-        pull = covariance @ look.gain / (sd**2 + _own_variance(look, own, size))
-        values, covariance = values + pull * (offset - there), covariance - np.outer(pull, look.gain @ covariance)
-    return out
-
-
-def _alike(edges: list[_Edge], known: Array, size: float) -> list[_Edge]:
-    """The edges without those that the others contradict, the worst first."""
-    while edges:
-        gain = np.array([e.look.gain for e in edges])
-        own = [_own_variance(e.look, e.own_sd_px, size) for e in edges]
-        inverse = np.linalg.inv(gain @ known @ gain.T + np.diag(own))
-        beside = np.abs(inverse @ [e.offset_px for e in edges]) / np.sqrt(inverse.diagonal())
-        if beside.max() <= BESIDE_SD:
-            break
-        edges = [e for k, e in enumerate(edges) if k != int(beside.argmax())]
-    return edges
+    best: dict[int, int] = {}
+    score = likely(best)
+    while True:
+        others = [{k: v for k, v in best.items() if k != out} for out in best]
+        others += [{**best, k: at} for k, look in enumerate(looks) for at in range(len(look.offsets)) if best.get(k) != at]
+        scores = [likely(choice) for choice in others]
+        if not scores or max(scores) <= score + 1e-9:
+            return dict(sorted(best.items()))
+        best, score = others[int(np.argmax(scores))], max(scores)
 
 
 def _look(
@@ -160,22 +138,12 @@ def _look(
     place, middle, across = edge[SAMPLES // 2], xy[SAMPLES // 2], normal[SAMPLES // 2]
     by_place = (fit.camera.project(place + np.eye(3)) - middle) @ across
     by_shape = np.where(np.array(list(SHAPE_SD_MM)) == station[0], px_mm, 0.0)
-    gain = np.concatenate([_gain(fit.camera, place) @ across, by_place, by_shape])
+    by_size = (fit.camera.project(place * 1.001) - middle) @ across / 0.001
+    gain = np.concatenate([moves(fit.camera, place) @ across, [by_size], by_place, by_shape])
     reach = float(np.clip(REACH_SD * np.sqrt(gain @ known @ gain), LEAST_REACH_PX * scale_px, MOST_REACH_PX * scale_px))
-    width = round(max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px) / STEP_PX)
-    shift = STEP_PX * np.arange(-round(reach / STEP_PX), round(reach / STEP_PX) + 1)
-    wide = shift[0] + STEP_PX * (np.arange(len(shift) + 2 * width - 1) - width + 0.5)
-    at = (xy[:, None] - corner + normal[:, None] * wide[None, :, None] - 0.5).astype(np.float32)
-    there = ((at >= 0) & (at <= np.array(picture.shape[::-1]) - 1)).all(axis=(1, 2))
-    if there.mean() < LEAST_SEEN:
-        return None
-    step = _steps(cv2.remap(picture, at[there, :, 0], at[there, :, 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), width)
-    usual = np.median(step, axis=0)
-    strength, alike = np.abs(usual), (np.sign(step) == np.sign(usual)).mean(axis=0)
-    inner = strength[1:-1]
-    peak = (inner >= strength[:-2]) & (inner > strength[2:]) & (inner >= LEAST_STEP) & (alike[1:-1] >= LEAST_ALIKE)
-    at_peak = np.flatnonzero(peak) + 1
-    return _Look(station, middle, across, px_mm, shift[at_peak], strength[at_peak], gain) if len(at_peak) else None
+    side = max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px)
+    steps = steps_across(picture, xy - corner, normal, reach_px=reach, side_px=side)
+    return _Look(station, middle, across, px_mm, steps.offsets, np.abs(steps.rises), reach, gain) if len(steps.offsets) else None
 
 
 def _outwards(camera: Camera, edge: Array, xy: Array, side: int) -> tuple[Array, float]:
@@ -187,20 +155,3 @@ def _outwards(camera: Camera, edge: Array, xy: Array, side: int) -> tuple[Array,
     moved = camera.project(edge[SAMPLES // 2] + outer) - xy[SAMPLES // 2]
     normal = normal if moved @ normal[SAMPLES // 2] >= 0 else -normal
     return normal, float(moved @ normal[SAMPLES // 2])
-
-
-def _steps(profile: Array, width: int) -> Array:
-    """By how much brighter the outer than the inner ``width`` samples are about each place of profiles (m, n + 2 width - 1): (m, n)."""
-    total = np.cumsum(np.pad(profile.astype(float), ((0, 0), (1, 0))), axis=1)
-    sums = (total[:, width:] - total[:, :-width]) / width
-    return np.asarray(sums[:, width:] - sums[:, :-width])
-
-
-def _gain(camera: Camera, place: Array) -> Array:
-    """How a place (3,) mm of the plate moves in the picture with pose, logarithm of the focal length and of the body's size: (8, 2) px."""
-    base, rows = camera.project(place), []
-    for k, step in enumerate([1e-4] * 3 + [0.05] * 3 + [1e-4]):
-        by = step * np.eye(7)[k]
-        moved = Camera(camera.rvec + by[:3], camera.tvec + by[3:6], camera.focal * float(np.exp(by[6])), camera.center)
-        rows.append((moved.project(place) - base) / step)
-    return np.array([*rows, (camera.project(place * 1.001) - base) / 0.001])

@@ -1,0 +1,84 @@
+"""Where the bridge stands along the strings: the contact point is told from there.
+
+Whoever looks along the strings sees one face of the bridge, and beyond its arched top what lies far behind it. Bridges are left bare of
+varnish, lighter than plate and tailpiece: the face ends in a step of grey, all along the top but where strings pass over it.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from dolcezza.core.base.arrays import Array
+from dolcezza.core.camera.pose import LandmarkFit
+from dolcezza.core.camera.seen import SeenEdge
+from dolcezza.core.instrument.model import BRIDGE, InstrumentModel
+from dolcezza.core.tracking.steps import moves, steps_across
+
+SAMPLES = 41
+SIDE_MM, LEAST_SIDE_PX = 2.5, 1.5
+"""The top of the bridge is a step between what lies so near to its two sides."""
+STRING_MM = 1.6
+"""So near to a string the string is seen, and not the bridge."""
+REACH_SD, LEAST_REACH_PX, MOST_REACH_PX = 2.5, 2.0, 15.0
+TOP_MM = 0.7
+"""Half of the thickness of a 4/4 violin bridge's top, from memory: its far edge lies so far beyond where the strings end."""
+EDGE_SD_MM, HALF_SD_MM, EDGE_SD_PX = 0.7, 0.4, 0.6
+"""How far that edge lies elsewhere, all of it and each half for itself, and what is left of error in it (one sd)."""
+LEAST_PX_MM = 0.15
+UNSURE = 0.7
+"""An edge whose own sd is more than this share of how well its place is known tells nothing."""
+LEAST_SLANT = 0.25
+"""Seen from less far along the strings for its height, a bridge shows its feet, thicker than its top."""
+
+
+def see_bridge(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner: Array, *, scale_px: float) -> SeenEdge | None:
+    """The top of the bridge in a clean picture (h, w) of the strings whose corner lies at ``corner`` (2,) px: each half for itself; None
+    where it is not plain."""
+    size = abs(float(model.landmarks["end_button"][2])) / 45.0
+    along, _, height = fit.camera.place
+    if abs(along) < LEAST_SLANT * height:
+        return None
+    towards = float(np.sign(along))
+    found = [h for side in (1, -1) if (h := _half(model, fit, picture, corner, side, towards, size, scale_px)) is not None]
+    if not found:
+        return None
+    px_mm = np.array([h[3] for h in found])
+    own = np.array([h[4] for h in found]) ** 2 + (HALF_SD_MM * size * px_mm) ** 2
+    return SeenEdge(
+        tuple((BRIDGE, h[0]) for h in found), np.array([h[1] for h in found]), np.array([h[2] for h in found]),
+        np.diag(own) + (EDGE_SD_MM * size) ** 2 * np.outer(px_mm, px_mm),
+    )  # fmt: skip
+
+
+def _half(
+    model: InstrumentModel, fit: LandmarkFit, picture: Array, corner: Array, side: int, towards: float, size: float, scale_px: float
+) -> tuple[int, Array, Array, float, float] | None:
+    """One half of the bridge: its side, place (2,) px, normal (2,) towards the nut, px to a mm along the strings, own sd px."""
+    top = model.edge(BRIDGE, side, SAMPLES)
+    xy = fit.camera.project(top)
+    way = np.gradient(xy, axis=0)
+    normal = np.column_stack([-way[:, 1], way[:, 0]]) / np.linalg.norm(way, axis=1, keepdims=True)
+    step = fit.camera.project(top + np.array([1.0, 0.0, 0.0])) - xy
+    normal *= np.sign(np.einsum("ni,ni->n", step, normal))[:, None]
+    middle = SAMPLES // 2
+    across, px_mm = normal[middle], float(step[middle] @ normal[middle])
+    if px_mm < LEAST_PX_MM * scale_px:
+        return None
+    gain = moves(fit.camera, top[middle]) @ across
+    expected = float(np.hypot(np.sqrt(gain @ fit.covariance @ gain), EDGE_SD_MM * size * px_mm))
+    free = np.abs(top[:, 1:2] - model.string_y[0][None]).min(axis=1) > STRING_MM * size
+    steps = steps_across(
+        picture, xy[free] - corner, normal[free], side_px=max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px),
+        reach_px=float(np.clip(REACH_SD * expected, LEAST_REACH_PX * scale_px, MOST_REACH_PX * scale_px)),
+    )  # fmt: skip
+    lighter = steps.rises * towards > 0
+    if not lighter.any():
+        return None
+    offsets = steps.offsets[lighter] + towards * TOP_MM * size * px_mm
+    likely = steps.rises[lighter] ** 2 * np.exp(-0.5 * (offsets / expected) ** 2)
+    likely /= likely.sum()
+    offset = float(likely @ offsets)
+    own = float(np.hypot(EDGE_SD_PX * scale_px, np.sqrt(likely @ (offsets - offset) ** 2)))
+    if own > max(UNSURE * expected, 1.01 * EDGE_SD_PX * scale_px):
+        return None
+    return side, xy[middle] + offset * across, across, px_mm, own

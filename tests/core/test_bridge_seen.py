@@ -1,0 +1,80 @@
+"""Where the bridge stands, told by the far edge of its top."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+
+from dolcezza.core.camera.lens import Camera
+from dolcezza.core.camera.pose import LandmarkFit
+from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.instrument.model import BRIDGE, InstrumentModel
+from dolcezza.core.tracking.bridge_seen import see_bridge
+from tests_support import camera_at
+
+MODEL = InstrumentModel(instrument("violin 4/4"))
+VIEW = camera_at(MODEL, -15, 38, focal=1250.0)
+LARGE = 4
+THICK_MM = 1.4
+POSE_SD = np.diag([0.01**2] * 3 + [1.5**2] * 3 + [0.02**2])
+
+
+def drawn(camera: Camera, *, bridge: int = 190, plate: int = 110, strings: int = 210) -> np.ndarray:
+    """A bridge with a thick top and a flat face to both sides before the plate, and the strings."""
+    big = np.full((720 * LARGE, 1280 * LARGE), plate, np.uint8)
+    y = np.linspace(-20.5, 20.5, 60)
+    top = MODEL.bridge_top(y)
+    for x in (-0.5 * THICK_MM, 0.5 * THICK_MM):
+        edge = top + np.array([x, 0, 0])
+        face = np.vstack([edge, edge[::-1] * np.array([1, 1, 0]) + np.array([0, 0, -34.0])])
+        fill(big, camera, face, bridge)
+    half = np.array([0.5 * THICK_MM, 0, 0])
+    fill(big, camera, np.vstack([top - half, top[::-1] + half]), bridge)
+    for k in range(4):
+        ends = np.vstack([MODEL.string_point(k, np.array([0.0, 300.0])), [[-50.0, MODEL.string_y[0][k], -8.0]]])[[2, 0, 1]]
+        cv2.polylines(big, [np.round(camera.project(ends) * LARGE - 0.5).astype(np.int32)], False, strings, 4)
+    return cv2.resize(big, (1280, 720), interpolation=cv2.INTER_AREA).astype(np.float32)
+
+
+def fill(big: np.ndarray, camera: Camera, shape: np.ndarray, grey: int) -> None:
+    cv2.fillPoly(big, [np.round(camera.project(shape) * LARGE - 0.5).astype(np.int32)], grey)
+
+
+def moved(camera: Camera, x_mm: float) -> LandmarkFit:
+    """A pose that has the instrument so far along its strings from where it is."""
+    aside = Camera(camera.rvec, camera.tvec + camera.rotation @ np.array([x_mm, 0.0, 0.0]), camera.focal, camera.center)
+    return LandmarkFit(aside, POSE_SD, {}, 1.0, 1.0)
+
+
+def off_mm(seen, camera: Camera) -> np.ndarray:
+    """How far towards the nut each half of the bridge was found, mm."""
+    places = seen.places(MODEL)
+    step = np.einsum("ni,ni->n", camera.project(places + np.array([1.0, 0.0, 0.0])) - camera.project(places), seen.normals)
+    return np.einsum("ni,ni->n", seen.points - camera.project(places), seen.normals) / step
+
+
+@pytest.mark.parametrize("view", [VIEW, camera_at(MODEL, 25, 30, focal=1250.0), camera_at(MODEL, 170, 35, focal=1250.0)])
+@pytest.mark.parametrize("x_mm", [-3.0, 0.0, 3.0])
+def test_the_bridge_is_found_where_it_stands_from_either_end_of_the_strings(view, x_mm):
+    seen = see_bridge(MODEL, moved(view, x_mm), drawn(view), np.zeros(2), scale_px=1.0)
+    assert seen.stations == ((BRIDGE, 1), (BRIDGE, -1))
+    assert np.abs(off_mm(seen, view)).max() < 0.5
+
+
+def test_both_halves_share_what_is_unknown_of_a_bridge():
+    seen = see_bridge(MODEL, moved(VIEW, 0.0), drawn(VIEW), np.zeros(2), scale_px=1.0)
+    together, turned = (seen.weigh(seen.normals * np.array([[a], [b]])) for a, b in ((1.0, 1.0), (1.0, -1.0)))
+    assert np.linalg.norm(together) < 0.85 * np.linalg.norm(turned)
+
+
+def test_a_bridge_as_dark_as_the_plate_or_darker_tells_nothing():
+    """What is darker than what lies behind it is no bare maple: another edge."""
+    for grey in (112, 40):
+        assert see_bridge(MODEL, moved(VIEW, 0.0), drawn(VIEW, bridge=grey, strings=grey), np.zeros(2), scale_px=1.0) is None
+
+
+def test_a_bridge_seen_from_straight_above_is_left_alone():
+    """There its feet stand out behind its top, on both sides."""
+    above = camera_at(MODEL, -90, 88, focal=1250.0)
+    assert see_bridge(MODEL, moved(above, 0.0), drawn(above), np.zeros(2), scale_px=1.0) is None
