@@ -25,6 +25,8 @@ TOP_MM = 0.7
 EDGE_SD_MM, HALF_SD_MM, EDGE_SD_PX = 0.7, 0.4, 0.6
 """How far that edge lies elsewhere, all of it and each half for itself, and what is left of error in it (one sd)."""
 LEAST_PX_MM = 0.15
+GAP_SD = 0.025
+"""How far the bridge may stand elsewhere because it is nearer to the fingerboard, or farther from it, than the table has it (share)."""
 UNSURE = 0.7
 """An edge whose own sd is more than this share of how well its place is known tells nothing."""
 LEAST_SLANT = 0.25
@@ -65,7 +67,8 @@ def _half(
     if px_mm < LEAST_PX_MM * scale_px:
         return None
     gain = moves(fit.camera, top[middle]) @ across
-    expected = float(np.hypot(np.sqrt(gain @ fit.covariance @ gain), EDGE_SD_MM * size * px_mm))
+    other_mm = np.hypot(EDGE_SD_MM * size, GAP_SD * model.spec.bridge_to_fingerboard)
+    expected = float(np.hypot(np.sqrt(gain @ fit.covariance @ gain), other_mm * px_mm))
     free = np.abs(top[:, 1:2] - model.string_y[0][None]).min(axis=1) > STRING_MM * size
     steps = steps_across(
         picture, xy[free] - corner, normal[free], side_px=max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px),
