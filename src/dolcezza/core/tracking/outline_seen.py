@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import product
 
 import numpy as np
 import scipy
@@ -30,8 +31,9 @@ BODY_SD = 0.018
 SHAPE_SD_MM = {"lower flank": 1.0, "upper flank": 1.0, "waist": 2.0, "upper shoulder": 2.0, "lower shoulder": 2.0}
 """How far the edge of a body of one size lies from the table's, alike on both sides, 4/4 violin (one sd, from memory). The flanks come
 first: they are seldom hidden."""
-PLACE_SD_MM = np.array([2.5, 0.7, 1.5])
-"""How far the body lies from its place against bridge and strings: along them, across, in depth (one sd, from memory)."""
+PLACE_SD_MM = np.array([2.5, 0.7, 1.5, 1.5])
+"""How far the body lies from its place against bridge and strings, along them, across and in depth; and how far inside its edge a step runs
+all around, at the purfling (one sd, from memory)."""
 FLANKS = ("lower flank", "upper flank")
 UNLIKE_SD_MM, EDGE_SD_PX = 0.5, 0.6
 """How far the two sides differ, and what is left of error in an edge (one sd)."""
@@ -39,12 +41,14 @@ LEAST_PX_MM = 0.15
 """An edge that is seen along the plate (px for a mm of it) tells nothing."""
 OTHER_FLANK, OTHER = 0.15, 0.4
 """How often the step that is seen is another thing's: at the flanks, and where hands, sleeves and chins are near."""
+TRIED = 4
+"""So many of the plainest steps at each flank are tried with all of the other flanks'."""
 
 
 @dataclass(frozen=True)
 class _Look:
     """One station in the picture: its middle ``xy`` (2,) px, the edge's unit ``normal`` (2,) outwards, ``px_mm`` of the plate across it;
-    steps at ``offsets`` (k,) px outwards of the middle, no farther than ``reach_px``, how strong each is (k,); ``gain`` (16,): px by what
+    steps at ``offsets`` (k,) px outwards of the middle, no farther than ``reach_px``, how strong each is (k,); ``gain`` (17,): px by what
     is open (``_open``)."""
 
     station: tuple[str, int]
@@ -75,22 +79,22 @@ def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Samp
         return None
     seen = [looks[k] for k in chosen]
     points = np.array([look.xy + look.offsets[at] * look.normal for look, at in zip(seen, chosen.values(), strict=True)])
-    gain = np.array([look.gain for look in seen])[:, PLACE.start :]
-    covariance = _own(seen, size, scale_px) + gain @ known[PLACE.start :, PLACE.start :] @ gain.T
+    gain = np.array([look.gain for look in seen])[:, BODY]
+    covariance = _own(seen, size, scale_px) + gain @ known[BODY, BODY] @ gain.T
     return SeenEdge(tuple(look.station for look in seen), points, np.array([look.normal for look in seen]), covariance)
 
 
-POSE, SIZE, PLACE, SHAPE = slice(0, 7), 7, slice(8, 11), slice(11, 16)
+POSE, SIZE, BODY = slice(0, 7), 7, slice(8, 17)
 
 
 def _open(fit: LandmarkFit, size: float) -> Array:
-    """What is open before the edges are seen, (16, 16): pose and logarithm of the focal length, that of the body's size, its place against
-    the strings (mm), its shape at each kind of station (mm)."""
-    out = np.zeros((16, 16))
+    """What is open before the edges are seen, (17, 17): pose and logarithm of the focal length, that of the body's size, its place against
+    the strings and how far inside its edge the step runs (mm), its shape at each kind of station (mm)."""
+    out = np.zeros((17, 17))
     out[POSE, POSE] = fit.covariance
     out[SIZE, SIZE] = BODY_SD**2
     sd = size * np.concatenate([PLACE_SD_MM, list(SHAPE_SD_MM.values())])
-    out[PLACE.start :, PLACE.start :] = np.diag(sd**2)
+    out[BODY, BODY] = np.diag(sd**2)
     return out
 
 
@@ -100,8 +104,8 @@ def _own(looks: Sequence[_Look], size: float, scale_px: float) -> Array:
 
 
 def _chosen(looks: Sequence[_Look], known: Array, size: float, scale_px: float) -> dict[int, int]:
-    """Which step of which look is the plate's edge, so that all of them are likely together; the other looks show something else. One after
-    the other is added, exchanged or left out while that makes it likelier."""
+    """Which step of which look is the plate's edge, so that all of them are likely together; the other looks show something else. From the
+    likeliest of all choices at the flanks, one after the other is added, exchanged or left out while that makes it likelier."""
     gain = np.array([look.gain for look in looks])
     spread = gain @ known @ gain.T + _own(looks, size, scale_px)
     other = [np.log(OTHER_FLANK if look.station[0] in FLANKS else OTHER) - np.log(2 * look.reach_px) for look in looks]
@@ -115,8 +119,11 @@ def _chosen(looks: Sequence[_Look], known: Array, size: float, scale_px: float) 
         told = -0.5 * white @ white - np.log(own.diagonal()).sum() - 0.5 * len(rows) * np.log(2 * np.pi)
         return float(told + sum(weight[k][choice[k]] for k in rows) + sum(w for k, w in enumerate(other) if k not in choice))
 
-    best: dict[int, int] = {}
-    score = likely(best)
+    flanks = [k for k, look in enumerate(looks) if look.station[0] in FLANKS]
+    plainest = [[None, *np.argsort(-weight[k])[:TRIED].tolist()] for k in flanks]
+    choices = [{k: at for k, at in zip(flanks, each, strict=True) if at is not None} for each in product(*plainest)]
+    told = [likely(choice) for choice in choices]
+    best, score = choices[int(np.argmax(told))], max(told)
     while True:
         others = [{k: v for k, v in best.items() if k != out} for out in best]
         others += [{**best, k: at} for k, look in enumerate(looks) for at in range(len(look.offsets)) if best.get(k) != at]
@@ -139,7 +146,7 @@ def _look(
     by_place = (fit.camera.project(place + np.eye(3)) - middle) @ across
     by_shape = np.where(np.array(list(SHAPE_SD_MM)) == station[0], px_mm, 0.0)
     by_size = (fit.camera.project(place * 1.001) - middle) @ across / 0.001
-    gain = np.concatenate([moves(fit.camera, place) @ across, [by_size], by_place, by_shape])
+    gain = np.concatenate([moves(fit.camera, place) @ across, [by_size], by_place, [px_mm], by_shape])
     reach = float(np.clip(REACH_SD * np.sqrt(gain @ known @ gain), LEAST_REACH_PX * scale_px, MOST_REACH_PX * scale_px))
     side = max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px)
     steps = steps_across(picture, xy - corner, normal, reach_px=reach, side_px=side)
