@@ -10,10 +10,19 @@ import pytest
 
 from dolcezza.core.camera.lens import Camera, LensPrior
 from dolcezza.core.camera.pose import LandmarkFit, fit_landmarks
-from dolcezza.core.camera.seen import SeenEdge
-from dolcezza.core.camera.unknowns import COUNT, LENGTH_SD, LENGTHS, CalibrationFrame, from_landmarks, landmark_residuals
+from dolcezza.core.camera.seen import SeenEdge, SeenString
+from dolcezza.core.camera.unknowns import (
+    COUNT,
+    LENGTH_SD,
+    LENGTHS,
+    CalibrationFrame,
+    as_doubtful_as_told,
+    from_landmarks,
+    landmark_residuals,
+)
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import HALF_OUTLINE, REQUIRED_LANDMARKS, STATIONS, InstrumentModel
+from dolcezza.core.tracking import outline_seen
 from dolcezza.core.tracking.outline_seen import FLANKS, see_outline
 from dolcezza.core.tracking.strings_seen import Sample
 from tests_support import camera_at
@@ -176,3 +185,77 @@ def test_an_edge_misses_along_its_normal_alone():
         moment = CalibrationFrame(points, VIEW, [replace(exact, points=exact.points + 2.0 * moved)])
         left = landmark_residuals(MODEL, [moment], np.zeros(COUNT), scale_px=1.0)[8:]
         assert left == pytest.approx(miss, abs=1e-6)
+
+
+def rolled(deg: float) -> LandmarkFit:
+    """A pose from strings alone, nearly: right but for the roll about them, which is as open as it is wrong."""
+    turn = cv2.Rodrigues(np.radians([deg, 0.0, 0.0]))[0]
+    camera = replace(VIEW, rvec=cv2.Rodrigues(VIEW.rotation @ turn)[0].ravel())
+    axis = VIEW.rotation[:, 0] * np.radians(abs(deg))
+    covariance = np.diag([0.005**2] * 3 + [1.0**2] * 3 + [0.02**2])
+    covariance[:3, :3] += np.outer(axis, axis)
+    return LandmarkFit(camera, covariance, {}, 1.0, 1.0)
+
+
+@pytest.mark.parametrize("deg", [-4.0, 4.0])
+@pytest.mark.parametrize("beside", [1, -1])
+def test_an_instrument_that_is_rolled_is_found_by_all_its_flanks_together(deg, beside):
+    """A bright line runs along one side where the wrong pose has that edge: alone it would be taken for it."""
+    fit, wrong = rolled(deg), []
+    for name in FLANKS:
+        edge = MODEL.edge(name, beside, 40)
+        shown = fit.camera.project(edge + np.array([0.0, 2.0 * beside, 0.0])), fit.camera.project(edge - np.array([0.0, 2.0 * beside, 0.0]))
+        wrong.append(np.vstack([shown[0], shown[1][::-1]]))
+    picture = drawn(VIEW)
+    for line in wrong:
+        cv2.fillPoly(picture, [np.round(line * 16 - 8).astype(np.int32)], 105, shift=4)
+    outline = see_outline(MODEL, fit, [Sample(picture, fit.camera)], scale_px=1.0)
+    there = dict(zip(outline.stations, off(outline), strict=True))
+    # the other side and the waist tell; from a pose that is off by so much the stations lie a little elsewhere along the edge
+    assert {(name, -beside) for name in FLANKS} <= set(there)
+    assert np.median(np.abs(list(there.values()))) < 0.7
+
+
+def test_a_step_inside_the_edge_all_around_turns_nothing():
+    """At the purfling, 3.5 mm inside: what all edges share says nothing of how the instrument is turned."""
+    edge = plate(MODEL)
+    inwards = edge - np.array([15.0, 0.0, edge[0, 2]])
+    inner = edge - 3.5 * inwards / np.linalg.norm(inwards, axis=1, keepdims=True)
+    big = drawn(VIEW, inside=72, over=[(inner, 140)])
+    before, shared, alone = [], [], []
+    for seed in range(6):
+        outline = seen(big, seed)
+        assert np.median(off(outline)) < -1.0, "the step inside is what was found"
+        before.append(turned(fitted(seed).camera))
+        shared.append(turned(fitted(seed, [outline]).camera))
+        alone.append(turned(fitted(seed, [replace(outline, covariance=np.diag(np.diag(outline.covariance)))]).camera))
+    assert np.mean(shared) < 0.4 * np.mean(before)
+    assert np.mean(shared) < 0.75 * np.mean(alone)
+
+
+def test_what_all_flanks_say_together_is_chosen_before_what_one_after_the_other_says():
+    """By hand: a roll moves one side out by what it moves the other in. Each flank on the right also shows a step near where the pose has it,
+    those on the left do not: all four at 8 px are one roll, the two near ones leave the left unexplained."""
+    gain = {side: np.zeros(17) for side in (1, -1)}
+    gain[1][0], gain[-1][0] = 1.0, -1.0
+    looks = [
+        outline_seen._Look(
+            (name, side), np.zeros(2), np.ones(2), 0.7, np.array(offsets), np.full(len(offsets), 30.0), 25.0, gain[side]
+        )  # fmt: skip
+        for name in FLANKS
+        for side, offsets in ((1, [8.0, 22.0]), (-1, [0.4, -8.0]))
+    ]
+    open_, known = np.zeros((17, 17)), np.zeros((17, 17))
+    open_[0, 0], known[0, 0] = 8.0**2, 0.5**2
+    assert outline_seen._chosen(looks, open_, 1.0, 1.0) == {0: 0, 1: 1, 2: 0, 3: 1}
+    assert outline_seen._chosen(looks, known, 1.0, 1.0) == {1: 0, 3: 0}, "where the roll is known they are other things' edges"
+
+
+def test_strings_that_miss_make_strings_doubtful_and_not_the_outline():
+    outline, normal = seen(drawn(VIEW)), np.array([0.0, 1.0])
+    ends = [VIEW.project(MODEL.string_point(k, np.array([0.1, 0.9]) * MODEL.spec.string_length)) for k in range(4)]
+    strings = [SeenString(k, (0.1, 0.9), xy + np.array([0.0, 3.0 * (-1) ** k]), normal, 0.3) for k, xy in enumerate(ends)]
+    points = {n: tuple(VIEW.project(MODEL.landmarks[n])) for n in REQUIRED_LANDMARKS}
+    [told] = as_doubtful_as_told(MODEL, [CalibrationFrame(points, VIEW, [*strings, outline])], scale_px=1.0, lens=LensPrior(1250.0))
+    assert all(line.sd_px > 1.0 for line in told.lines[:4])
+    assert np.array_equal(told.lines[4].covariance, outline.covariance)
