@@ -234,14 +234,12 @@ def test_a_step_inside_the_edge_all_around_turns_nothing():
 
 
 def test_what_all_flanks_say_together_is_chosen_before_what_one_after_the_other_says():
-    """By hand: a roll moves one side out by what it moves the other in. Each flank on the right also shows a step near where the pose has it,
-    those on the left do not: all four at 8 px are one roll, the two near ones leave the left unexplained."""
+    """By hand: a roll moves one side out by what it moves the other in. Each flank on the right also shows a step near where the pose has
+    it, those on the left do not: all four at 8 px are one roll, the two near ones leave the left unexplained."""
     gain = {side: np.zeros(17) for side in (1, -1)}
     gain[1][0], gain[-1][0] = 1.0, -1.0
     looks = [
-        outline_seen._Look(
-            (name, side), np.zeros(2), np.ones(2), 0.7, np.array(offsets), np.full(len(offsets), 30.0), 25.0, gain[side]
-        )  # fmt: skip
+        outline_seen._Look((name, side), np.zeros(2), np.ones(2), 0.7, np.array(offsets), np.full(len(offsets), 30.0), 25.0, gain[side])
         for name in FLANKS
         for side, offsets in ((1, [8.0, 22.0]), (-1, [0.4, -8.0]))
     ]
