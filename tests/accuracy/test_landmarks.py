@@ -22,10 +22,10 @@ pytestmark = pytest.mark.accuracy
 FILMED = TRUTH / "filmed"
 LIMITS = {
     # median error of the angle (deg), of the contact point (mm), whatever the landmarks came from
-    "dev-straight": (3.0, 3.5),
-    "demo-b1": (3.0, 3.5),
-    "dev-cello": (2.0, 6.0),
-    "dev2-retake": (2.5, 3.5),
+    "dev-straight": (1.5, 2.0),
+    "demo-b1": (1.5, 2.0),
+    "dev-cello": (1.5, 5.0),
+    "dev2-retake": (1.8, 2.0),
 }
 
 

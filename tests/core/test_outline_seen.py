@@ -199,7 +199,7 @@ def rolled(deg: float) -> LandmarkFit:
 
 @pytest.mark.parametrize("deg", [-4.0, 4.0])
 @pytest.mark.parametrize("beside", [1, -1])
-def test_an_instrument_that_is_rolled_is_found_by_all_its_flanks_together(deg, beside):
+def test_an_instrument_that_is_rolled_is_found_by_all_its_flanks_together_or_not_at_all(deg, beside):
     """A bright line runs along one side where the wrong pose has that edge: alone it would be taken for it."""
     fit, wrong = rolled(deg), []
     for name in FLANKS:
@@ -210,10 +210,11 @@ def test_an_instrument_that_is_rolled_is_found_by_all_its_flanks_together(deg, b
     for line in wrong:
         cv2.fillPoly(picture, [np.round(line * 16 - 8).astype(np.int32)], 105, shift=4)
     outline = see_outline(MODEL, fit, [Sample(picture, fit.camera)], scale_px=1.0)
-    there = dict(zip(outline.stations, off(outline), strict=True))
-    # the other side and the waist tell; from a pose that is off by so much the stations lie a little elsewhere along the edge
-    assert {(name, -beside) for name in FLANKS} <= set(there)
-    assert np.median(np.abs(list(there.values()))) < 0.7
+    if outline is not None:
+        # from a pose that is off by so much the stations lie a little elsewhere along the edge
+        assert len(outline.stations) >= 5 and np.median(np.abs(off(outline))) < 0.7
+    plain = see_outline(MODEL, fit, [Sample(drawn(VIEW), fit.camera)], scale_px=1.0)
+    assert len(plain.stations) >= 5 and np.median(np.abs(off(plain))) < 0.7
 
 
 def test_a_step_inside_the_edge_all_around_turns_nothing():
@@ -257,3 +258,23 @@ def test_strings_that_miss_make_strings_doubtful_and_not_the_outline():
     [told] = as_doubtful_as_told(MODEL, [CalibrationFrame(points, VIEW, [*strings, outline])], scale_px=1.0, lens=LensPrior(1250.0))
     assert all(line.sd_px > 1.0 for line in told.lines[:4])
     assert np.array_equal(told.lines[4].covariance, outline.covariance)
+
+
+def test_two_choices_that_are_about_as_likely_tell_only_what_they_have_alike():
+    """By hand: as above, but the left, too, shows steps near where the pose has it: rolled by 8 px or not at all, nobody knows. The
+    stations that no roll moves stay."""
+    gain = {side: np.zeros(17) for side in (1, 0, -1)}
+    gain[1][0], gain[-1][0] = 1.0, -1.0
+
+    def look(name, side, offsets):
+        normal, strengths = np.ones(2), np.full(len(offsets), 30.0)
+        return outline_seen._Look((name, side), np.zeros(2), normal, 0.7, np.array(offsets), strengths, 25.0, gain[side])
+
+    flanks = [look(name, side, [0.4 * side, 8.0 * side]) for name in FLANKS for side in (1, -1)]
+    others = [look(name, 0, [0.3]) for name in ("waist", "waist", "upper shoulder", "upper shoulder", "lower shoulder")]
+    known = np.zeros((17, 17))
+    known[0, 0] = 8.0**2
+    assert outline_seen._chosen(flanks, known, 1.0, 1.0) == {}
+    assert outline_seen._chosen([*flanks, *others], known, 1.0, 1.0) == {4: 0, 5: 0, 6: 0, 7: 0, 8: 0}
+    plain = [look(name, side, [0.4 * side]) for name in FLANKS for side in (1, -1)]
+    assert outline_seen._chosen(plain, known, 1.0, 1.0) == {0: 0, 1: 0, 2: 0, 3: 0}, "without a rival all are told"

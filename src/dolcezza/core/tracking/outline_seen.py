@@ -8,7 +8,7 @@ otherwise from maker to maker, but alike on both sides.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
 
@@ -43,6 +43,10 @@ OTHER_FLANK, OTHER = 0.15, 0.4
 """How often the step that is seen is another thing's: at the flanks, and where hands, sleeves and chins are near."""
 TRIED = 4
 """So many of the plainest steps at each flank are tried with all of the other flanks'."""
+STARTS = 12
+RIVAL, RIVAL_SD, LEAST_SURE = 4.0, 2.0, 5
+"""Another choice that is less likely by no more than this (logarithm), and by which the instrument lies so many sd elsewhere, is a rival:
+only what both have alike is told, if that is so many edges."""
 
 
 @dataclass(frozen=True)
@@ -121,16 +125,43 @@ def _chosen(looks: Sequence[_Look], known: Array, size: float, scale_px: float) 
 
     flanks = [k for k, look in enumerate(looks) if look.station[0] in FLANKS]
     plainest = [[None, *np.argsort(-weight[k])[:TRIED].tolist()] for k in flanks]
-    choices = [{k: at for k, at in zip(flanks, each, strict=True) if at is not None} for each in product(*plainest)]
-    told = [likely(choice) for choice in choices]
-    best, score = choices[int(np.argmax(told))], max(told)
-    while True:
-        others = [{k: v for k, v in best.items() if k != out} for out in best]
-        others += [{**best, k: at} for k, look in enumerate(looks) for at in range(len(look.offsets)) if best.get(k) != at]
-        scores = [likely(choice) for choice in others]
-        if not scores or max(scores) <= score + 1e-9:
-            return dict(sorted(best.items()))
-        best, score = others[int(np.argmax(scores))], max(scores)
+    starts = [{k: at for k, at in zip(flanks, each, strict=True) if at is not None} for each in product(*plainest)]
+    starts.sort(key=likely, reverse=True)
+    found: list[tuple[float, dict[int, int]]] = []
+    for start in starts[:STARTS]:
+        best, score = start, likely(start)
+        while True:
+            others = [{k: v for k, v in best.items() if k != out} for out in best]
+            others += [{**best, k: at} for k, look in enumerate(looks) for at in range(len(look.offsets)) if best.get(k) != at]
+            scores = [likely(choice) for choice in others]
+            if not scores or max(scores) <= score + 1e-9:
+                break
+            best, score = others[int(np.argmax(scores))], max(scores)
+        found.append((score, dict(sorted(best.items()))))
+    return _without_rival(found, looks, known, spread)
+
+
+def _without_rival(found: Sequence[tuple[float, dict[int, int]]], looks: Sequence[_Look], known: Array, spread: Array) -> dict[int, int]:
+    """The likeliest choice, without what another one, nearly as likely, has otherwise, if by that the instrument lies elsewhere."""
+    score, best = max(found, key=lambda f: f[0])
+    at, sd = _pose(best, looks, known, spread)
+    sure = best
+    for other, choice in found:
+        beside = np.abs(_pose(choice, looks, known, spread)[0] - at)[POSE] / np.maximum(sd[POSE], 1e-12)
+        if other > score - RIVAL and beside.max() > RIVAL_SD:
+            sure = {k: v for k, v in sure.items() if choice.get(k) == v}
+    return sure if len(sure) == len(best) or len(sure) >= LEAST_SURE else {}
+
+
+def _pose(choice: Mapping[int, int], looks: Sequence[_Look], known: Array, spread: Array) -> tuple[Array, Array]:
+    """What a choice tells of all that is open (17,), and how well (one sd)."""
+    rows = list(choice)
+    if not rows:
+        return np.zeros(len(known)), np.sqrt(known.diagonal())
+    gain = np.array([looks[k].gain for k in rows])
+    pull = known @ gain.T @ np.linalg.inv(spread[np.ix_(rows, rows)])
+    left = (known - pull @ gain @ known).diagonal()
+    return pull @ np.array([looks[k].offsets[choice[k]] for k in rows]), np.sqrt(np.maximum(left, 0.0))
 
 
 def _look(
