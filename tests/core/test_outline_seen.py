@@ -21,7 +21,9 @@ from dolcezza.core.camera.unknowns import (
     landmark_residuals,
 )
 from dolcezza.core.instrument.catalog import instrument
-from dolcezza.core.instrument.model import HALF_OUTLINE, REQUIRED_LANDMARKS, STATIONS, InstrumentModel
+from dolcezza.core.instrument.model import HALF_OUTLINE, LANDMARK_NAMES, REQUIRED_LANDMARKS, STATIONS, InstrumentModel
+from dolcezza.core.pipeline import alignment
+from dolcezza.core.pipeline.fit_file import CalibrationFrame as MarkedFrame
 from dolcezza.core.tracking import outline_seen
 from dolcezza.core.tracking.outline_seen import FLANKS, see_outline
 from dolcezza.core.tracking.strings_seen import Sample
@@ -278,3 +280,12 @@ def test_two_choices_that_are_about_as_likely_tell_only_what_they_have_alike():
     assert outline_seen._chosen([*flanks, *others], known, 1.0, 1.0) == {4: 0, 5: 0, 6: 0, 7: 0, 8: 0}
     plain = [look(name, side, [0.4 * side]) for name in FLANKS for side in (1, -1)]
     assert outline_seen._chosen(plain, known, 1.0, 1.0) == {0: 0, 1: 0, 2: 0, 3: 0}, "without a rival all are told"
+
+
+def test_who_sets_the_widest_places_by_hand_is_asked_no_more_of_the_outline():
+    points = {n: (float(k), 0.0) for k, n in enumerate(LANDMARK_NAMES)}
+    bouts = tuple(n for n in LANDMARK_NAMES if "bout" in n)
+    assert len(bouts) == 4
+    assert alignment._widest_set(MarkedFrame(0.0, points))
+    assert not alignment._widest_set(MarkedFrame(0.0, points, found=bouts[:1])), "what the program has found is not the hand's"
+    assert not alignment._widest_set(MarkedFrame(0.0, {n: points[n] for n in REQUIRED_LANDMARKS}))
