@@ -282,10 +282,11 @@ def test_two_choices_that_are_about_as_likely_tell_only_what_they_have_alike():
     assert outline_seen._chosen(plain, known, 1.0, 1.0) == {0: 0, 1: 0, 2: 0, 3: 0}, "without a rival all are told"
 
 
-def test_who_sets_the_widest_places_by_hand_is_asked_no_more_of_the_outline():
+def test_who_sets_landmarks_of_the_body_by_hand_is_asked_no_more_of_its_outline():
     points = {n: (float(k), 0.0) for k, n in enumerate(LANDMARK_NAMES)}
-    bouts = tuple(n for n in LANDMARK_NAMES if "bout" in n)
-    assert len(bouts) == 4
-    assert alignment._widest_set(MarkedFrame(0.0, points))
-    assert not alignment._widest_set(MarkedFrame(0.0, points, found=bouts[:1])), "what the program has found is not the hand's"
-    assert not alignment._widest_set(MarkedFrame(0.0, {n: points[n] for n in REQUIRED_LANDMARKS}))
+    first = {n: points[n] for n in REQUIRED_LANDMARKS}
+    two = {**first, "lower_bout_bass": (0.0, 0.0), "end_button": (9.0, 0.0)}
+    assert alignment._body_told(MarkedFrame(0.0, points)) and alignment._body_told(MarkedFrame(0.0, two))
+    assert not alignment._body_told(MarkedFrame(0.0, points, found=LANDMARK_NAMES)), "what the program has found is not the hand's"
+    for few in (first, {**first, "scroll": (0.0, 0.0), "end_button": (9.0, 0.0)}):
+        assert not alignment._body_told(MarkedFrame(0.0, few))

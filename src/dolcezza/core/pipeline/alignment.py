@@ -39,7 +39,9 @@ LOOKED_AT = 2
 """So many times a marked picture is looked at closely."""
 TOLD_AGAIN = 5.0
 """Found landmarks say the same as the looks at the take, which the same net has told: once the looks are there they hardly count."""
-WIDEST = ("lower_bout_bass", "lower_bout_treble", "upper_bout_bass", "upper_bout_treble")
+ON_BODY = ("lower_bout_bass", "lower_bout_treble", "upper_bout_bass", "upper_bout_treble", "end_button")
+BODY_TOLD = 2
+"""So many of these, set by hand, tell how the body lies better than its edge does, of which only the distance is known."""
 WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
 CERTAIN, LEAST_SAID = 2.5, 0.02
 """A length is said to differ from the table beyond so many sd, and so large a share."""
@@ -211,7 +213,7 @@ def aligned(
         # the second time from where the first has put it, as open as before
         as_open = [replace(pf, covariance=before.covariance) for pf, before in zip(better, by_strings, strict=True)]
         each = zip(context.fit.landmarks, _views(seen, first, as_open), strict=True)
-        found = [[] if _widest_set(marked) else _outline(context, pf, views) for marked, (pf, views) in each]
+        found = [[] if _body_told(marked) else _outline(context, pf, views) for marked, (pf, views) in each]
         better, shown = _with_lines(context, without, by_strings, found)
     better, shown = _with_lines(context, shown, better, [_bridge(context, pf, v) for pf, v in _views(seen, first, better)])
     nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
@@ -250,9 +252,9 @@ def _bridge(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Seque
     return [] if seen is None else [seen]
 
 
-def _widest_set(marked: MarkedFrame) -> bool:
-    """Whether the hand has set all four of the body's widest places: how a maker shapes a body is then no longer supposed."""
-    return all(n in marked.points and n not in marked.found for n in WIDEST)
+def _body_told(marked: MarkedFrame) -> bool:
+    """Whether the hand itself has told how the body lies: how a maker shapes one is then not supposed."""
+    return sum(n in marked.points and n not in marked.found for n in ON_BODY) >= BODY_TOLD
 
 
 def _outline(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
