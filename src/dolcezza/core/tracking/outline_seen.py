@@ -19,6 +19,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.seen import SeenEdge
+from dolcezza.core.camera.unknowns import LENGTH_SD
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.steps import moves, steps_across
 from dolcezza.core.tracking.strings_seen import Sample, clean_part
@@ -27,7 +28,6 @@ SAMPLES = 41
 SIDE_MM, LEAST_SIDE_PX = 3.5, 2.0
 """An edge is a step between what lies so near to its two sides."""
 REACH_SD, LEAST_REACH_PX, MOST_REACH_PX = 3.0, 2.0, 30.0
-BODY_SD = 0.018
 SHAPE_SD_MM = {"lower flank": 1.0, "upper flank": 1.0, "waist": 2.0, "upper shoulder": 2.0, "lower shoulder": 2.0}
 """How far the edge of a body of one size lies from the table's, alike on both sides, 4/4 violin (one sd, from memory). The flanks come
 first: they are seldom hidden."""
@@ -44,6 +44,7 @@ OTHER_FLANK, OTHER = 0.15, 0.4
 TRIED = 4
 """So many of the plainest steps at each flank are tried with all of the other flanks'."""
 STARTS = 12
+"""So many of the likeliest choices at the flanks are carried on to all stations."""
 RIVAL, RIVAL_SD, LEAST_SURE = 4.0, 2.0, 5
 """Another choice that is less likely by no more than this (logarithm), and by which the instrument lies so many sd elsewhere, is a rival:
 only what both have alike is told, if that is so many edges."""
@@ -96,7 +97,7 @@ def _open(fit: LandmarkFit, size: float) -> Array:
     the strings and how far inside its edge the step runs (mm), its shape at each kind of station (mm)."""
     out = np.zeros((17, 17))
     out[POSE, POSE] = fit.covariance
-    out[SIZE, SIZE] = BODY_SD**2
+    out[SIZE, SIZE] = LENGTH_SD["body_scale"] ** 2
     sd = size * np.concatenate([PLACE_SD_MM, list(SHAPE_SD_MM.values())])
     out[BODY, BODY] = np.diag(sd**2)
     return out

@@ -18,6 +18,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.seen import SeenString
 from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.tracking.steps import moves
 
 SAMPLES = 60
 PROFILE_STEP = 0.25
@@ -75,14 +76,7 @@ def _level_map(old: Camera, new: Camera, level_mm: float) -> Array:
 
 def _reach_px(model: InstrumentModel, fit: LandmarkFit, normal: Array, place: Array) -> float:
     """How far the landmarks' own error may move the strings in the picture (one sd, px)."""
-    base = fit.camera.project(place)
-    rows = []
-    for k in range(7):
-        step = 1e-4 if k < 3 or k == 6 else 0.05
-        rvec, tvec = fit.camera.rvec + step * np.eye(7)[k, :3], fit.camera.tvec + step * np.eye(7)[k, 3:6]
-        moved = Camera(rvec, tvec, fit.camera.focal * float(np.exp(step * (k == 6))), fit.camera.center)
-        rows.append(np.einsum("ni,ni->n", (moved.project(place) - base) / step, normal))
-    gain = np.array(rows).T
+    gain = np.array([moves(fit.camera, p) @ n for p, n in zip(place, normal, strict=True)])
     return float(np.sqrt(np.einsum("nk,kl,nl->n", gain, fit.covariance, gain).max()))
 
 
