@@ -100,6 +100,11 @@ class InstrumentModel:
         return _landmarks(self.spec)
 
     @property
+    def relative_size(self) -> float:
+        """How much larger the instrument is than a 4/4 violin, by how deep the edge of its top plate lies."""
+        return abs(float(self.landmarks["end_button"][2])) / abs(_VIOLIN_LANDMARKS["end_button"][2])
+
+    @property
     def middle(self) -> Array:
         """Middle of the strings (3,), mm."""
         return np.array([0.5 * self.spec.string_length, 0.0, 0.0])

@@ -26,18 +26,13 @@ NECK_SD_MM = 12.0
 ROUNDS = 4
 
 
-def _size(model: InstrumentModel) -> float:
-    """How much larger the instrument is than a 4/4 violin, by its edge's depth."""
-    return float(abs(model.landmarks["end_button"][2])) / 45.0
-
-
 def surface_points(model: InstrumentModel, eye: Array, ray: Array, over_board: Array) -> Array:
     """Places (n, 3) mm where looks from ``eye`` (3,) along ``ray`` (n, 3) meet the surface.
 
     ``over_board`` (n,) bool: on the fingerboard.
     """
     lm = model.landmarks
-    edge, size = float(lm["end_button"][2]), _size(model)
+    edge, size = float(lm["end_button"][2]), model.relative_size
     arch = ARCH_SHARE * abs(edge)
     half, nut, scroll = float(lm["lower_bout_bass"][1]), float(lm["nut_bass"][0]), lm["scroll"]
     board = size * BOARD_MM
@@ -65,12 +60,12 @@ def height_sd(model: InstrumentModel, places: Array, over_board: Array, over_nec
     hand = places[:, 0] > lm["board_bass"][0] + FREE_SHARE * (lm["nut_bass"][0] - lm["board_bass"][0])
     board = np.where(hand, HAND_SD_MM, BOARD_SD_MM)
     sd = np.where(over_board, board, np.where(middle, MIDDLE_SD_MM, PLATE_SD_MM))
-    return _size(model) * (sd if over_neck is None else np.where(over_neck, NECK_SD_MM, sd))
+    return model.relative_size * (sd if over_neck is None else np.where(over_neck, NECK_SD_MM, sd))
 
 
 def board_plane(model: InstrumentModel) -> Array:
     """Four corners (4, 3) mm of a plane through the fingerboard."""
-    lm, size = model.landmarks, _size(model)
+    lm, size = model.landmarks, model.relative_size
     x0, x1, y = lm["board_bass"][0], lm["nut_bass"][0], 25.0 * size
     z = size * BOARD_MM
     return np.array([[x0, -y, z], [x1, -y, z], [x1, y, z], [x0, y, z]])
@@ -84,7 +79,7 @@ def plate_plane(model: InstrumentModel) -> Array:
 
 def neck_end(model: InstrumentModel) -> Array:
     """Outline (5, 3) mm of what lies beyond the nut: pegbox and scroll."""
-    lm, size = model.landmarks, _size(model)
+    lm, size = model.landmarks, model.relative_size
     nut, scroll = float(lm["nut_bass"][0]), lm["scroll"]
     y, z = 17.0 * size, size * BOARD_MM
     return np.array(

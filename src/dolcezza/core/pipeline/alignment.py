@@ -247,8 +247,9 @@ def _strings(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequ
 
 
 def _bridge(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
-    picture, corner = clean_picture(context.model, pf.camera, views)
-    seen = see_bridge(context.model, pf, picture, corner, scale_px=context.scale_px)
+    half = len(views) // 2
+    each = [clean_picture(context.model, pf.camera, part) for part in (views, views[:half], views[half:]) if part]
+    seen = see_bridge(context.model, pf, [picture for picture, _ in each], each[0][1], scale_px=context.scale_px)
     return [] if seen is None else [seen]
 
 

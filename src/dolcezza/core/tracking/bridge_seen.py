@@ -6,13 +6,15 @@ varnish, lighter than plate and tailpiece: the face ends in a step of grey, all 
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.seen import SeenEdge
 from dolcezza.core.instrument.model import BRIDGE, InstrumentModel
-from dolcezza.core.tracking.steps import moves, steps_across
+from dolcezza.core.tracking.steps import edge_normals, moves, steps_across
 
 SAMPLES = 41
 SIDE_MM, LEAST_SIDE_PX = 2.5, 1.5
@@ -33,15 +35,15 @@ LEAST_SLANT = 0.25
 """Seen from less far along the strings for its height, a bridge shows its feet, thicker than its top."""
 
 
-def see_bridge(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner: Array, *, scale_px: float) -> SeenEdge | None:
-    """The top of the bridge in a clean picture (h, w) of the strings whose corner lies at ``corner`` (2,) px: each half for itself; None
-    where it is not plain."""
-    size = abs(float(model.landmarks["end_button"][2])) / 45.0
+def see_bridge(model: InstrumentModel, fit: LandmarkFit, pictures: Sequence[Array], corner: Array, *, scale_px: float) -> SeenEdge | None:
+    """The top of the bridge in clean pictures (h, w) of the strings, of the whole take and of parts of it, whose corner lies at ``corner``
+    (2,) px: each half for itself; None where it is not plain."""
+    size = model.relative_size
     along, _, height = fit.camera.place
     if abs(along) < LEAST_SLANT * height:
         return None
     towards = float(np.sign(along))
-    found = [h for side in (1, -1) if (h := _half(model, fit, picture, corner, side, towards, size, scale_px)) is not None]
+    found = [h for side in (1, -1) if (h := _half(model, fit, pictures, corner, side, towards, size, scale_px)) is not None]
     if not found:
         return None
     px_mm = np.array([h[3] for h in found])
@@ -53,15 +55,20 @@ def see_bridge(model: InstrumentModel, fit: LandmarkFit, picture: Array, corner:
 
 
 def _half(
-    model: InstrumentModel, fit: LandmarkFit, picture: Array, corner: Array, side: int, towards: float, size: float, scale_px: float
+    model: InstrumentModel,
+    fit: LandmarkFit,
+    pictures: Sequence[Array],
+    corner: Array,
+    side: int,
+    towards: float,
+    size: float,
+    scale_px: float,
 ) -> tuple[int, Array, Array, float, float] | None:
     """One half of the bridge: its side, place (2,) px, normal (2,) towards the nut, px to a mm along the strings, own sd px."""
     top = model.edge(BRIDGE, side, SAMPLES)
     xy = fit.camera.project(top)
-    way = np.gradient(xy, axis=0)
-    normal = np.column_stack([-way[:, 1], way[:, 0]]) / np.linalg.norm(way, axis=1, keepdims=True)
     step = fit.camera.project(top + np.array([1.0, 0.0, 0.0])) - xy
-    normal *= np.sign(np.einsum("ni,ni->n", step, normal))[:, None]
+    normal = edge_normals(xy, step)
     middle = SAMPLES // 2
     across, px_mm = normal[middle], float(step[middle] @ normal[middle])
     if px_mm < LEAST_PX_MM * scale_px:
@@ -70,18 +77,22 @@ def _half(
     other_mm = np.hypot(EDGE_SD_MM * size, GAP_SD * model.spec.bridge_to_fingerboard)
     expected = float(np.hypot(np.sqrt(gain @ fit.covariance @ gain), other_mm * px_mm))
     free = np.abs(top[:, 1:2] - model.string_y[0][None]).min(axis=1) > STRING_MM * size
-    steps = steps_across(
-        picture, xy[free] - corner, normal[free], side_px=max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px),
-        reach_px=float(np.clip(REACH_SD * expected, LEAST_REACH_PX * scale_px, MOST_REACH_PX * scale_px)),
-    )  # fmt: skip
-    lighter = steps.rises * towards > 0
-    if not lighter.any():
-        return None
-    offsets = steps.offsets[lighter] + towards * TOP_MM * size * px_mm
-    likely = steps.rises[lighter] ** 2 * np.exp(-0.5 * (offsets / expected) ** 2)
-    likely /= likely.sum()
-    offset = float(likely @ offsets)
-    own = float(np.hypot(EDGE_SD_PX * scale_px, np.sqrt(likely @ (offsets - offset) ** 2)))
+    reach = float(np.clip(REACH_SD * expected, LEAST_REACH_PX * scale_px, MOST_REACH_PX * scale_px))
+    beyond, found = towards * TOP_MM * size * px_mm, []
+    for picture in pictures:
+        steps = steps_across(
+            picture, xy[free] - corner, normal[free], side_px=max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px), reach_px=reach
+        )
+        lighter = steps.rises * towards > 0
+        if not lighter.any():
+            return None
+        offsets = steps.offsets[lighter] + beyond
+        likely = steps.rises[lighter] ** 2 * np.exp(-0.5 * (offsets / expected) ** 2)
+        likely /= likely.sum()
+        mean = float(likely @ offsets)
+        found.append((mean, float(likely @ (offsets - mean) ** 2)))
+    (offset, spread), *parts = found
+    own = float(np.sqrt((EDGE_SD_PX * scale_px) ** 2 + spread + (np.var([at for at, _ in parts]) if parts else 0.0)))
     if own > max(UNSURE * expected, 1.01 * EDGE_SD_PX * scale_px):
         return None
     return side, xy[middle] + offset * across, across, px_mm, own

@@ -21,7 +21,7 @@ from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.seen import SeenEdge
 from dolcezza.core.camera.unknowns import LENGTH_SD
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.steps import moves, steps_across
+from dolcezza.core.tracking.steps import edge_normals, moves, steps_across
 from dolcezza.core.tracking.strings_seen import Sample, clean_part
 
 SAMPLES = 41
@@ -72,10 +72,10 @@ def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Samp
     places = [model.edge(name, side, SAMPLES) for name, side in stations]
     if not samples:
         return None
-    size = abs(float(places[0][0, 2])) / 45.0
+    size = model.relative_size
     picture, corner = clean_part(fit.camera, samples, np.concatenate(places), float(places[0][0, 2]))
     known = _open(fit, size)
-    each = [_look(fit, picture, corner, s, p, known, scale_px) for s, p in zip(stations, places, strict=True)]
+    each = [_look(fit, picture, corner, s, p, known, size, scale_px) for s, p in zip(stations, places, strict=True)]
     looks = [look for look in each if look is not None]
     if not looks:
         return None
@@ -166,10 +166,9 @@ def _pose(choice: Mapping[int, int], looks: Sequence[_Look], known: Array, sprea
 
 
 def _look(
-    fit: LandmarkFit, picture: Array, corner: Array, station: tuple[str, int], edge: Array, known: Array, scale_px: float
-) -> _Look | None:
+    fit: LandmarkFit, picture: Array, corner: Array, station: tuple[str, int], edge: Array, known: Array, size: float, scale_px: float
+) -> _Look | None:  # fmt: skip
     """The steps across one station of the plate's ``edge`` (SAMPLES, 3) mm near where the pose has it; None where none is plain."""
-    size = abs(float(edge[0, 2])) / 45.0
     xy = fit.camera.project(edge)
     normal, px_mm = _outwards(fit.camera, edge, xy, station[1])
     if px_mm < LEAST_PX_MM * scale_px:
@@ -187,10 +186,8 @@ def _look(
 
 def _outwards(camera: Camera, edge: Array, xy: Array, side: int) -> tuple[Array, float]:
     """Unit normals (SAMPLES, 2) of an edge in the picture, away from the plate, and how many px across it a mm of the plate is."""
-    way = np.gradient(xy, axis=0)
-    normal = np.column_stack([-way[:, 1], way[:, 0]]) / np.linalg.norm(way, axis=1, keepdims=True)
     run = edge[-1] - edge[0]
     outer = side * np.array([-run[1], run[0], 0.0]) / np.linalg.norm(run)
     moved = camera.project(edge[SAMPLES // 2] + outer) - xy[SAMPLES // 2]
-    normal = normal if moved @ normal[SAMPLES // 2] >= 0 else -normal
+    normal = edge_normals(xy, moved)
     return normal, float(moved @ normal[SAMPLES // 2])

@@ -47,6 +47,13 @@ def steps_across(picture: Array, xy: Array, normal: Array, *, reach_px: float, s
     return Steps(shift[at_peak], usual[at_peak])
 
 
+def edge_normals(xy: Array, outer: Array) -> Array:
+    """Unit normals (n, 2) of a line through places ``xy`` (n, 2) px, each to the side of ``outer`` (n, 2) or (2,)."""
+    way = np.gradient(xy, axis=0)
+    normal = np.column_stack([-way[:, 1], way[:, 0]]) / np.linalg.norm(way, axis=1, keepdims=True)
+    return np.asarray(np.where((normal * outer).sum(axis=1, keepdims=True) >= 0, normal, -normal))
+
+
 def moves(camera: Camera, place: Array) -> Array:
     """How a place (3,) mm moves in the picture with pose and logarithm of the focal length: (7, 2) px."""
     base, rows = camera.project(place), []
