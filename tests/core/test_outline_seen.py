@@ -10,7 +10,7 @@ import pytest
 
 from dolcezza.core.camera.lens import Camera, LensPrior
 from dolcezza.core.camera.pose import LandmarkFit, fit_landmarks
-from dolcezza.core.camera.seen import SeenEdge, SeenString
+from dolcezza.core.camera.seen import SeenEdge, SeenPoint, SeenString
 from dolcezza.core.camera.unknowns import (
     COUNT,
     LENGTH_SD,
@@ -290,3 +290,23 @@ def test_who_sets_landmarks_of_the_body_by_hand_is_asked_no_more_of_its_outline(
     assert not alignment._body_told(MarkedFrame(0.0, points, found=LANDMARK_NAMES)), "what the program has found is not the hand's"
     for few in (first, {**first, "scroll": (0.0, 0.0), "end_button": (9.0, 0.0)}):
         assert not alignment._body_told(MarkedFrame(0.0, few))
+
+
+def test_a_station_behind_the_fingerboard_is_not_looked_for():
+    """Seen from low on one side, the far shoulder lies behind the fingerboard: what runs there as it does is strings and fingers."""
+    low = camera_at(MODEL, -90, 30, focal=1250.0)
+    fit = LandmarkFit(low, np.diag([0.01**2] * 3 + [1.5**2] * 3 + [0.01**2]), {}, 1.0, 1.0)
+    edge = MODEL.edge("upper shoulder", 1, 40)
+    finger = np.vstack([edge, edge[::-1] - np.array([12.0, 12.0, 0.0])])
+    picture = drawn(low, over=[(MODEL.board, 20), (finger, 200)])
+    outline = see_outline(MODEL, fit, [Sample(picture, low)], scale_px=1.0)
+    assert ("upper shoulder", -1) in outline.stations and ("upper shoulder", 1) not in outline.stations
+
+
+def test_what_the_net_saw_of_the_edge_does_not_count_beside_the_edge_itself():
+    shown = alignment.Shown((), [SeenPoint(n, np.zeros(2), 3.0) for n in ("nut_bass", "end_button", "upper_bout_treble", "scroll")], 1.5)
+    outline = seen(drawn(VIEW))
+    beside = alignment._edge_for_its_places(shown, [outline])
+    assert [p.name for p in beside.points] == ["nut_bass", "scroll"] and beside.click_sd_px == 1.5
+    few = replace(outline, stations=outline.stations[:3])
+    assert alignment._edge_for_its_places(shown, [few]) is shown and alignment._edge_for_its_places(shown, []) is shown

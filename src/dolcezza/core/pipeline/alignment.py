@@ -12,7 +12,7 @@ from dolcezza.core.base.errors import LandmarkError
 from dolcezza.core.base.message import Message
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import CLICK_SD_PX, ClickSd, LandmarkFit, click_of, fit_moments, maker_sd_mm
-from dolcezza.core.camera.seen import SeenLine, SeenPoint
+from dolcezza.core.camera.seen import SeenEdge, SeenLine, SeenPoint
 from dolcezza.core.camera.unknowns import LENGTH_SD, LENGTHS, CalibrationFrame, TakeUnknowns, own_spec
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.models.asked import Models
@@ -40,6 +40,8 @@ LOOKED_AT = 2
 TOLD_AGAIN = 5.0
 """Found landmarks say the same as the looks at the take, which the same net has told: once the looks are there they hardly count."""
 ON_BODY = ("lower_bout_bass", "lower_bout_treble", "upper_bout_bass", "upper_bout_treble", "end_button")
+ENOUGH_EDGES = 4
+"""So many parts of the body's edge, seen, tell more than the net's places on it."""
 BODY_TOLD = 2
 """So many of these, set by hand, tell how the body lies better than its edge does, of which only the distance is known."""
 WORTH_SAYING = ("string_length", "bridge_to_fingerboard", "hair_length")
@@ -214,7 +216,9 @@ def aligned(
         as_open = [replace(pf, covariance=before.covariance) for pf, before in zip(better, by_strings, strict=True)]
         each = zip(context.fit.landmarks, _views(seen, first, as_open), strict=True)
         found = [[] if _body_told(marked) else _outline(context, pf, views) for marked, (pf, views) in each]
-        better, shown = _with_lines(context, without, by_strings, found)
+        bare = [_edge_for_its_places(own, lines) for own, lines in zip(without, found, strict=True)]
+        better, shown = _with_lines(context, bare, by_strings, found)
+        shown = without if shown is bare else shown
     better, shown = _with_lines(context, shown, better, [_bridge(context, pf, v) for pf, v in _views(seen, first, better)])
     nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
     followed = [put_right(f, first[k].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
@@ -247,9 +251,7 @@ def _strings(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequ
 
 
 def _bridge(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
-    half = len(views) // 2
-    each = [clean_picture(context.model, pf.camera, part) for part in (views, views[:half], views[half:]) if part]
-    seen = see_bridge(context.model, pf, [picture for picture, _ in each], each[0][1], scale_px=context.scale_px)
+    seen = see_bridge(context.model, pf, views, scale_px=context.scale_px)
     return [] if seen is None else [seen]
 
 
@@ -258,7 +260,14 @@ def _body_told(marked: MarkedFrame) -> bool:
     return sum(n in marked.points and n not in marked.found for n in ON_BODY) >= BODY_TOLD
 
 
-def _outline(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenLine]:
+def _edge_for_its_places(shown: Shown, edges: Sequence[SeenEdge]) -> Shown:
+    """What is shown beside the body's edge, where enough of that was seen: without the places on it that the net has told by the same edge,
+    and along it hardly at all."""
+    enough = sum(len(e.stations) for e in edges) >= ENOUGH_EDGES
+    return replace(shown, points=[p for p in shown.points if p.name not in ON_BODY]) if enough else shown
+
+
+def _outline(context: Context, pf: LandmarkFit, views: Sequence[Sample]) -> Sequence[SeenEdge]:
     seen = see_outline(context.model, pf, views, scale_px=context.scale_px)
     return [] if seen is None else [seen]
 

@@ -14,7 +14,8 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.camera.seen import SeenEdge
 from dolcezza.core.instrument.model import BRIDGE, InstrumentModel
-from dolcezza.core.tracking.steps import edge_normals, moves, steps_across
+from dolcezza.core.tracking.steps import edge_normals, moves, seen_by, steps_across
+from dolcezza.core.tracking.strings_seen import BOARD_LEVEL_MM, Sample, string_marks, turned_back
 
 SAMPLES = 41
 SIDE_MM, LEAST_SIDE_PX = 2.5, 1.5
@@ -31,19 +32,21 @@ GAP_SD = 0.025
 """How far the bridge may stand elsewhere because it is nearer to the fingerboard, or farther from it, than the table has it (share)."""
 UNSURE = 0.7
 """An edge whose own sd is more than this share of how well its place is known tells nothing."""
+OFTEN = 0.5
+"""A step that fewer of the take's frames show (share) is a hand's or the bow's, though it stands in the median of all."""
 LEAST_SLANT = 0.25
 """Seen from less far along the strings for its height, a bridge shows its feet, thicker than its top."""
 
 
-def see_bridge(model: InstrumentModel, fit: LandmarkFit, pictures: Sequence[Array], corner: Array, *, scale_px: float) -> SeenEdge | None:
-    """The top of the bridge in clean pictures (h, w) of the strings, of the whole take and of parts of it, whose corner lies at ``corner``
-    (2,) px: each half for itself; None where it is not plain."""
+def see_bridge(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Sample], *, scale_px: float) -> SeenEdge | None:
+    """The top of the bridge as the marked frame of ``fit`` sees it, each half for itself; None where it is not plain."""
     size = model.relative_size
     along, _, height = fit.camera.place
-    if abs(along) < LEAST_SLANT * height:
+    if not samples or abs(along) < LEAST_SLANT * height:
         return None
-    towards = float(np.sign(along))
-    found = [h for side in (1, -1) if (h := _half(model, fit, pictures, corner, side, towards, size, scale_px)) is not None]
+    views, corner = turned_back(fit.camera, samples, string_marks(model), BOARD_LEVEL_MM)
+    each = [_half(model, fit, views, corner, side, float(np.sign(along)), size, scale_px) for side in (1, -1)]
+    found = [half for half in each if half is not None]
     if not found:
         return None
     px_mm = np.array([h[3] for h in found])
@@ -55,14 +58,7 @@ def see_bridge(model: InstrumentModel, fit: LandmarkFit, pictures: Sequence[Arra
 
 
 def _half(
-    model: InstrumentModel,
-    fit: LandmarkFit,
-    pictures: Sequence[Array],
-    corner: Array,
-    side: int,
-    towards: float,
-    size: float,
-    scale_px: float,
+    model: InstrumentModel, fit: LandmarkFit, views: Array, corner: Array, side: int, towards: float, size: float, scale_px: float
 ) -> tuple[int, Array, Array, float, float] | None:
     """One half of the bridge: its side, place (2,) px, normal (2,) towards the nut, px to a mm along the strings, own sd px."""
     top = model.edge(BRIDGE, side, SAMPLES)
@@ -77,22 +73,23 @@ def _half(
     other_mm = np.hypot(EDGE_SD_MM * size, GAP_SD * model.spec.bridge_to_fingerboard)
     expected = float(np.hypot(np.sqrt(gain @ fit.covariance @ gain), other_mm * px_mm))
     free = np.abs(top[:, 1:2] - model.string_y[0][None]).min(axis=1) > STRING_MM * size
+    there, way = xy[free] - corner, normal[free]
+    side_px = max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px)
     reach = float(np.clip(REACH_SD * expected, LEAST_REACH_PX * scale_px, MOST_REACH_PX * scale_px))
-    beyond, found = towards * TOP_MM * size * px_mm, []
-    for picture in pictures:
-        steps = steps_across(
-            picture, xy[free] - corner, normal[free], side_px=max(SIDE_MM * size * px_mm, LEAST_SIDE_PX * scale_px), reach_px=reach
-        )
-        lighter = steps.rises * towards > 0
-        if not lighter.any():
-            return None
-        offsets = steps.offsets[lighter] + beyond
-        likely = steps.rises[lighter] ** 2 * np.exp(-0.5 * (offsets / expected) ** 2)
-        likely /= likely.sum()
-        mean = float(likely @ offsets)
-        found.append((mean, float(likely @ (offsets - mean) ** 2)))
-    (offset, spread), *parts = found
-    own = float(np.sqrt((EDGE_SD_PX * scale_px) ** 2 + spread + (np.var([at for at, _ in parts]) if parts else 0.0)))
+    steps = steps_across(np.median(views, axis=0).astype(np.float32), there, way, side_px=side_px, reach_px=reach)
+    edges = [
+        (offset, rise)
+        for offset, rise in zip(steps.offsets, steps.rises, strict=True)
+        if rise * towards > 0 and seen_by(views, there + offset * way, way, rise, side_px=side_px) >= OFTEN
+    ]
+    if not edges:
+        return None
+    offsets, rises = np.array(edges).T
+    offsets = offsets + towards * TOP_MM * size * px_mm
+    likely = rises**2 * np.exp(-0.5 * (offsets / expected) ** 2)
+    likely /= likely.sum()
+    offset = float(likely @ offsets)
+    own = float(np.hypot(EDGE_SD_PX * scale_px, np.sqrt(likely @ (offsets - offset) ** 2)))
     if own > max(UNSURE * expected, 1.01 * EDGE_SD_PX * scale_px):
         return None
     return side, xy[middle] + offset * across, across, px_mm, own

@@ -12,6 +12,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
 
+import cv2
 import numpy as np
 import scipy
 
@@ -41,6 +42,9 @@ LEAST_PX_MM = 0.15
 """An edge that is seen along the plate (px for a mm of it) tells nothing."""
 OTHER_FLANK, OTHER = 0.15, 0.4
 """How often the step that is seen is another thing's: at the flanks, and where hands, sleeves and chins are near."""
+BOARD_DEEP_MM, MOST_HIDDEN = 12.0, 0.3
+"""How thick fingerboard and neck are together under the strings, 4/4 violin, from memory; a station of which they hide more than this share
+is not looked at."""
 TRIED = 4
 """So many of the plainest steps at each flank are tried with all of the other flanks'."""
 STARTS = 12
@@ -75,7 +79,9 @@ def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Samp
     size = model.relative_size
     picture, corner = clean_part(fit.camera, samples, np.concatenate(places), float(places[0][0, 2]))
     known = _open(fit, size)
-    each = [_look(fit, picture, corner, s, p, known, size, scale_px) for s, p in zip(stations, places, strict=True)]
+    board = _board(model, fit.camera)
+    free = [(s, p) for s, p in zip(stations, places, strict=True) if not _behind(board, fit.camera.project(p))]
+    each = [_look(fit, picture, corner, s, p, known, size, scale_px) for s, p in free]
     looks = [look for look in each if look is not None]
     if not looks:
         return None
@@ -87,6 +93,17 @@ def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Samp
     gain = np.array([look.gain for look in seen])[:, BODY]
     covariance = _own(seen, size, scale_px) + gain @ known[BODY, BODY] @ gain.T
     return SeenEdge(tuple(look.station for look in seen), points, np.array([look.normal for look in seen]), covariance)
+
+
+def _board(model: InstrumentModel, camera: Camera) -> Array:
+    """What the fingerboard with the strings hides in the picture: corners (n, 2) px."""
+    under = model.board - np.array([0.0, 0.0, BOARD_DEEP_MM * model.relative_size])
+    return np.asarray(cv2.convexHull(camera.project(np.vstack([model.board, under])).astype(np.float32))[:, 0])
+
+
+def _behind(hull: Array, xy: Array) -> bool:
+    """Whether more of places (n, 2) px than is left out lies within a hull (m, 2) px."""
+    return float(np.mean([cv2.pointPolygonTest(hull, (float(x), float(y)), False) >= 0 for x, y in xy])) > MOST_HIDDEN
 
 
 POSE, SIZE, BODY = slice(0, 7), 7, slice(8, 17)

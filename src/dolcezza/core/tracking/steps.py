@@ -47,6 +47,18 @@ def steps_across(picture: Array, xy: Array, normal: Array, *, reach_px: float, s
     return Steps(shift[at_peak], usual[at_peak])
 
 
+def seen_by(views: Array, xy: Array, normal: Array, rise: float, *, side_px: float) -> float:
+    """In what share of pictures (n, h, w) a step of ``rise`` runs along places ``xy`` (m, 2) px, unit normals ``normal`` (m, 2), at least
+    half as high: the median of many pictures may show what only some of them have."""
+    away = STEP_PX * (np.arange(round(side_px / STEP_PX)) + 0.5)
+    within, beyond = ((xy[:, None] + way * normal[:, None] * away[None, :, None] - 0.5).astype(np.float32) for way in (-1, 1))
+    rises = []
+    for view in views:
+        low, high = (cv2.remap(view, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE) for at in (within, beyond))
+        rises.append(np.median(high.mean(axis=1, dtype=float) - low.mean(axis=1, dtype=float)))
+    return float((np.array(rises) / rise > 0.5).mean())
+
+
 def edge_normals(xy: Array, outer: Array) -> Array:
     """Unit normals (n, 2) of a line through places ``xy`` (n, 2) px, each to the side of ``outer`` (n, 2) or (2,)."""
     way = np.gradient(xy, axis=0)

@@ -47,12 +47,23 @@ class Sample:
 
 def clean_picture(model: InstrumentModel, camera: Camera, samples: Sequence[Sample]) -> tuple[Array, Array]:
     """The strings as ``camera`` sees them without what passes before them: grey picture, and the (2,) px of its corner."""
-    marks = np.array([model.landmarks[n] for n in ("bridge_bass", "bridge_treble", "nut_bass", "nut_treble")])
-    return clean_part(camera, samples, marks, BOARD_LEVEL_MM)
+    return clean_part(camera, samples, string_marks(model), BOARD_LEVEL_MM)
+
+
+def string_marks(model: InstrumentModel) -> Array:
+    """Places (4, 3) mm about the strings."""
+    return np.array([model.landmarks[n] for n in ("bridge_bass", "bridge_treble", "nut_bass", "nut_treble")])
 
 
 def clean_part(camera: Camera, samples: Sequence[Sample], marks: Array, level_mm: float) -> tuple[Array, Array]:
     """What lies about ``marks`` (n, 3) mm, at one level of the instrument, as ``camera`` sees it without what passes before it."""
+    views, corner = turned_back(camera, samples, marks, level_mm)
+    return np.median(views, axis=0).astype(np.float32), corner
+
+
+def turned_back(camera: Camera, samples: Sequence[Sample], marks: Array, level_mm: float) -> tuple[Array, Array]:
+    """What each of the samples shows about ``marks`` (n, 3) mm, at one level of the instrument, as ``camera`` sees it: grey pictures
+    (samples, h, w), and the (2,) px of their corner."""
     xy = camera.project(marks)
     x0, y0 = np.floor(xy.min(axis=0) - 20).astype(int)
     x1, y1 = np.ceil(xy.max(axis=0) + 20).astype(int)
@@ -64,7 +75,7 @@ def clean_part(camera: Camera, samples: Sequence[Sample], marks: Array, level_mm
         )
         for s in samples
     ]
-    return np.median(np.array(views), axis=0).astype(np.float32), np.array([x0, y0], float)
+    return np.array(views), np.array([x0, y0], float)
 
 
 def _level_map(old: Camera, new: Camera, level_mm: float) -> Array:
