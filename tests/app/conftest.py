@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QCoreApplication, QEvent, QTimer
 from PySide6.QtWidgets import QApplication
 
 from dolcezza.app.main import make_app
@@ -39,6 +39,8 @@ def no_question_is_left_open(qapp):
 
 @pytest.fixture
 def window(qtbot, studio):
+    # a window that is closed and still there would be dressed anew with this one
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     made = MainWindow(studio)
     qtbot.addWidget(made)
     made.show()

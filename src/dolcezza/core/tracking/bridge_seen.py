@@ -34,15 +34,16 @@ UNSURE = 0.7
 """An edge whose own sd is more than this share of how well its place is known tells nothing."""
 OFTEN = 0.5
 """A step that fewer of the take's frames show (share) is a hand's or the bow's, though it stands in the median of all."""
-LEAST_SLANT = 0.25
-"""Seen from less far along the strings for its height, a bridge shows its feet, thicker than its top."""
+LEAST_SLANT, MOST_SLANT = 0.25, 2.0
+"""Seen from less far along the strings for its height, a bridge shows its feet, thicker than its top; from farther, the bow stands before it,
+which is 20 to 30 mm high, stick and hair, where it bows 30 to 50 mm away, and always in one place of the picture."""
 
 
 def see_bridge(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Sample], *, scale_px: float) -> SeenEdge | None:
     """The top of the bridge as the marked frame of ``fit`` sees it, each half for itself; None where it is not plain."""
     size = model.relative_size
     along, _, height = fit.camera.place
-    if not samples or abs(along) < LEAST_SLANT * height:
+    if not samples or not LEAST_SLANT * height <= abs(along) <= MOST_SLANT * height:
         return None
     views, corner = turned_back(fit.camera, samples, string_marks(model), BOARD_LEVEL_MM)
     each = [_half(model, fit, views, corner, side, float(np.sign(along)), size, scale_px) for side in (1, -1)]
