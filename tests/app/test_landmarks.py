@@ -7,10 +7,12 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
 from dolcezza.app.presenters import calibration as presenter
-from dolcezza.app.views.calibration import CalibrationView
+from dolcezza.app.theme.words import spoken
+from dolcezza.app.views.calibration import ADVICE_AFTER_MS, CalibrationView
 from dolcezza.app.widgets.landmark_map import BLINK_MS
 from dolcezza.core.base.errors import TrackingError
 from dolcezza.core.base.job import Progress, Stage
+from dolcezza.services.calibration import CalibrationSession
 
 
 @pytest.fixture
@@ -107,3 +109,17 @@ def test_where_the_instrument_is_not_found_the_page_opens_on_a_frame_that_can_be
         offer.opened()
         window.selection.go_to(0.5)
     assert not offer.frames.running, "nor is a frame looked for then"
+
+
+def test_where_the_phone_would_better_stand_is_worked_out_once_the_page_is_looked_at(window, ids, qtbot, monkeypatch):
+    """It takes a third of a second: whoever opens a take to look at its strokes does not wait for it."""
+    asked = []
+    whole = CalibrationSession.place_advice
+    monkeypatch.setattr(CalibrationSession, "place_advice", lambda self: asked.append(1) or whole(self))
+    window.open_take(ids["demo-a1"])
+    qtbot.waitUntil(lambda: window.strokes.canvas.has_image, timeout=30_000)
+    qtbot.wait(ADVICE_AFTER_MS + 200)
+    assert not window.landmarks.isVisible() and asked == []
+    window.go_to_step(2)
+    qtbot.waitUntil(lambda: bool(asked), timeout=5_000)
+    assert window.landmarks.side.advice.text() == spoken().sentences(window.landmarks.session.place_advice()) != ""

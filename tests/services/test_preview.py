@@ -9,11 +9,12 @@ from dolcezza.core.pipeline.preview import FirstStrokes
 from dolcezza.services.analysis import analyse
 from dolcezza.services.queue import FILE, WaitingList
 from takes_support import take_video
+from tests_support import cut_short
 
 
-def pieces(stem, measured):
+def pieces(video, fit):
     """What was told early of a take and at which frame, and the whole analysis."""
-    out, work = [], analyse(take_video(stem), measured.fit(stem))
+    out, work = [], analyse(video, fit)
     while True:
         try:
             progress = next(work)
@@ -26,7 +27,7 @@ def pieces(stem, measured):
 def test_the_first_strokes_are_told_early_and_agree_with_the_whole(measured, monkeypatch):
     monkeypatch.setattr(preview, "WORTH_S", 5.0)
     monkeypatch.setattr(preview, "PIECE_S", 3.5)
-    told, whole = pieces("dev-straight", measured)
+    told, whole = pieces(take_video("dev-straight"), measured.fit("dev-straight"))
     assert len(told) >= 2 and all(isinstance(e, FirstStrokes) for _, e in told)
     first_at, first = told[0]
     assert first_at < 0.5 * len(whole.series) and first.strokes
@@ -39,8 +40,8 @@ def test_the_first_strokes_are_told_early_and_agree_with_the_whole(measured, mon
         assert one.bow_angle_deg == pytest.approx(same.bow_angle_deg, abs=2.5)
 
 
-def test_a_short_take_is_told_whole_at_once(measured):
-    told, whole = pieces("demo-a1", measured)
+def test_a_short_take_is_told_whole_at_once(measured, tmp_path):
+    told, whole = pieces(cut_short("demo-a1", 5.0, tmp_path), measured.fit("demo-a1"))
     assert told == [] and whole.strokes
 
 

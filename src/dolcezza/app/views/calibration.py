@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QPainter
+from PySide6.QtGui import QImage, QKeyEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dolcezza.app.models.selection import Selection
@@ -79,11 +79,9 @@ class CalibrationView(QWidget):
         across.addLayout(left, 1)
         frame, box = side_card(330)
         self.side = CalibrationPanel(box)
-        self._listen()
         across.addWidget(frame)
-        self._advise = QTimer(self)
-        self._advise.setSingleShot(True)
-        self._advise.setInterval(ADVICE_AFTER_MS)
+        self._listen()
+        self._advise = QTimer(self, singleShot=True, interval=ADVICE_AFTER_MS)
         self._advise.timeout.connect(self._show_advice)
         self.canvas.pressed.connect(self._press)
         self.canvas.dragged.connect(self._drag)
@@ -197,8 +195,13 @@ class CalibrationView(QWidget):
         self.canvas.update()
         self.undo_changed.emit()
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._advise.start()
+
     def _show_advice(self) -> None:
-        if self.session is not None and self._grabbed is None:
+        """Where the phone would better stand: worked out only for who sees it."""
+        if self.session is not None and self._grabbed is None and self.isVisible():
             self.side.advice.setText(spoken().sentences(self.session.place_advice()))
 
     @property

@@ -35,8 +35,8 @@ UNSURE = 0.7
 OFTEN = 0.5
 """A step that fewer of the take's frames show (share) is a hand's or the bow's, though it stands in the median of all."""
 LEAST_SLANT, MOST_SLANT = 0.25, 2.0
-"""Seen from less far along the strings for its height, a bridge shows its feet, thicker than its top; from farther, the bow stands before it,
-which is 20 to 30 mm high, stick and hair, where it bows 30 to 50 mm away, and always in one place of the picture."""
+"""Seen from less far along the strings for its height, a bridge shows its feet, thicker than its top; from farther, the bow stands before
+it, which is 20 to 30 mm high, stick and hair, where it bows 30 to 50 mm away, and always in one place of the picture."""
 
 
 def see_bridge(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Sample], *, scale_px: float) -> SeenEdge | None:
