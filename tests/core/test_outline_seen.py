@@ -303,10 +303,16 @@ def test_a_station_behind_the_fingerboard_is_not_looked_for():
     assert ("upper shoulder", -1) in outline.stations and ("upper shoulder", 1) not in outline.stations
 
 
-def test_what_the_net_saw_of_the_edge_does_not_count_beside_the_edge_itself():
+def test_what_the_net_saw_of_the_edge_does_not_count_beside_the_edge_itself(monkeypatch):
     shown = alignment.Shown((), [SeenPoint(n, np.zeros(2), 3.0) for n in ("nut_bass", "end_button", "upper_bout_treble", "scroll")], 1.5)
     outline = seen(drawn(VIEW))
-    beside = alignment._edge_for_its_places(shown, [outline])
-    assert [p.name for p in beside.points] == ["nut_bass", "scroll"] and beside.click_sd_px == 1.5
     few = replace(outline, stations=outline.stations[:3])
-    assert alignment._edge_for_its_places(shown, [few]) is shown and alignment._edge_for_its_places(shown, []) is shown
+    string = SeenString(0, (0.1, 0.9), np.zeros((2, 2)), np.array([0.0, 1.0]), 0.3)
+    monkeypatch.setattr(alignment, "_refitted", lambda _context, _shown, _near: ["finer"])
+    for lines, left in (([outline], ["nut_bass", "scroll"]), ([few, string], [p.name for p in shown.points])):
+        fits, [told] = alignment._with_lines(None, [shown], [fitted(0)], [lines])
+        assert [p.name for p in told.points] == left and told.click_sd_px == 1.5
+        assert fits == ["finer"] and len(told.lines) == len(lines)
+    monkeypatch.setattr(alignment, "_refitted", lambda _context, _shown, _near: None)
+    before = [fitted(0)]
+    assert alignment._with_lines(None, [shown], before, [[outline]]) == (before, [shown]), "where no pose fits, all stays as it was"

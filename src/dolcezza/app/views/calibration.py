@@ -11,15 +11,13 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from dolcezza.app.models.selection import Selection
 from dolcezza.app.theme.words import spoken, tr
 from dolcezza.app.widgets.aim import STEPS, Aim
-from dolcezza.app.widgets.calibration_panel import CalibrationPanel
+from dolcezza.app.widgets.calibration_panel import CalibrationPanel, what_to_do
 from dolcezza.app.widgets.hover_lens import HoverLens
-from dolcezza.app.widgets.landmark_list import landmark_words
 from dolcezza.app.widgets.landmark_map import LandmarkMap
 from dolcezza.app.widgets.overlays import paint_instrument, paint_landmarks
 from dolcezza.app.widgets.parts import side_card
 from dolcezza.app.widgets.transport import Transport
 from dolcezza.app.widgets.video_canvas import VideoCanvas
-from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
 from dolcezza.core.pipeline.fit_file import Fit, Points, same_frame
 from dolcezza.services.calibration import SAME_ZERO_S, CalibrationSession, CalibrationState
@@ -224,27 +222,12 @@ class CalibrationView(QWidget):
         asked = wanted if self._sets_next and self._followed_here is None else None
         self.map.show_state(InstrumentModel(self.session.base.spec), self.session.state, asked, mirrored=self.session.base.flip)
         self.side.add_moment.setEnabled(bool(self.session.state.ready) and not self.at_marked_moment)
-        if self._followed_here is not None:
-            self.side.todo.setText(tr("Tracked here. Drag a landmark that is off: what depends on it is analysed again at once."))
-        elif self._followed is not None and not self.at_marked_moment and self.session.state.points:
-            self.side.todo.setText(
-                tr("The instrument is lost here. Choose “{0}” and set the first four landmarks.").format(self.side.add_moment.text())
+        self.side.todo.setText(
+            what_to_do(
+                self.session, wanted, here=self.at_marked_moment, tracked=self._followed_here is not None,
+                measured=self._followed is not None, looking=self._search == "looking",
             )
-        elif self.session.state.points and not self.at_marked_moment:
-            self.side.todo.setText(tr("The landmarks belong to {0}. Click the picture to go back there.").format(clock(self.session.t_s)))
-        elif self.session.found and self.session.state.ready:
-            self.side.todo.setText(tr("Found by itself. Does the outline lie on the instrument? Then Enter; if not, drag what is off."))
-        elif wanted is None:
-            self.side.todo.setText(tr("All landmarks are set."))
-        elif not self.session.state.points and self._search == "looking":
-            self.side.todo.setText(
-                tr("Looking for the instrument … Click {0} of 4 if you would rather not wait: {1}").format(1, landmark_words(wanted))
-            )
-        elif wanted in REQUIRED_LANDMARKS:
-            k = REQUIRED_LANDMARKS.index(wanted) + 1
-            self.side.todo.setText(tr("Click {0} of 4: {1}").format(k, landmark_words(wanted)))
-        else:
-            self.side.todo.setText(tr("Good. More landmarks make it better: {0}").format(landmark_words(wanted)))
+        )  # fmt: skip
 
     def _paint(self, painter: QPainter, unit: float) -> None:
         if self.session is not None and self.at_marked_moment:

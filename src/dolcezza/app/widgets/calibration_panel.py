@@ -6,9 +6,12 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.landmark_figures import LandmarkFigures
-from dolcezza.app.widgets.landmark_list import LandmarkList
+from dolcezza.app.widgets.landmark_list import LandmarkList, landmark_words
 from dolcezza.app.widgets.moment_chips import MomentChips
 from dolcezza.app.widgets.parts import label
+from dolcezza.core.base.units import clock
+from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
+from dolcezza.services.calibration import CalibrationSession
 
 
 class CalibrationPanel:
@@ -51,3 +54,24 @@ def _row(*widgets: QWidget) -> QHBoxLayout:
     for widget in widgets:
         row.addWidget(widget)
     return row
+
+
+def what_to_do(session: CalibrationSession, wanted: str | None, *, here: bool, tracked: bool, measured: bool, looking: bool) -> str:
+    """What the page asks for next. ``wanted``: the landmark to set; ``here``: the frame that is being marked is shown, else whether the
+    instrument is ``tracked`` in the one that is; ``measured``: the whole take is; ``looking``: the instrument is still looked for."""
+    points = session.state.points
+    if tracked:
+        return tr("Tracked here. Drag a landmark that is off: what depends on it is analysed again at once.")
+    if points and not here:
+        if measured:
+            return tr("The instrument is lost here. Choose “{0}” and set the first four landmarks.").format(tr("Mark this frame too"))
+        return tr("The landmarks belong to {0}. Click the picture to go back there.").format(clock(session.t_s))
+    if session.found and session.state.ready:
+        return tr("Found by itself. Does the outline lie on the instrument? Then Enter; if not, drag what is off.")
+    if wanted is None:
+        return tr("All landmarks are set.")
+    if not points and looking:
+        return tr("Looking for the instrument … Click {0} of 4 if you would rather not wait: {1}").format(1, landmark_words(wanted))
+    if wanted in REQUIRED_LANDMARKS:
+        return tr("Click {0} of 4: {1}").format(REQUIRED_LANDMARKS.index(wanted) + 1, landmark_words(wanted))
+    return tr("Good. More landmarks make it better: {0}").format(landmark_words(wanted))

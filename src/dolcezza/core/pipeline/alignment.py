@@ -216,9 +216,7 @@ def aligned(
         as_open = [replace(pf, covariance=before.covariance) for pf, before in zip(better, by_strings, strict=True)]
         each = zip(context.fit.landmarks, _views(seen, first, as_open), strict=True)
         found = [[] if _body_told(marked) else _outline(context, pf, views) for marked, (pf, views) in each]
-        bare = [_edge_for_its_places(own, lines) for own, lines in zip(without, found, strict=True)]
-        better, shown = _with_lines(context, bare, by_strings, found)
-        shown = without if shown is bare else shown
+        better, shown = _with_lines(context, without, by_strings, found)
     better, shown = _with_lines(context, shown, better, [_bridge(context, pf, v) for pf, v in _views(seen, first, better)])
     nearest = [int(np.abs(marked_at - t).argmin()) for t in seen.times]
     followed = [put_right(f, first[k].camera, better[k].camera) for f, k in zip(seen.followed, nearest, strict=True)]
@@ -230,7 +228,10 @@ def _with_lines(
 ) -> tuple[list[LandmarkFit], list[Shown]]:  # fmt: skip
     """The fits with lines found besides, for each marked moment; as they are where none was found, or none fits."""
     often = len(fits)
-    more = [replace(s, lines=[*s.lines, *(line.told_so_often(often) for line in own)]) for s, own in zip(shown, lines, strict=True)]
+    more = [
+        replace(_edge_for_its_places(s, own), lines=[*s.lines, *(line.told_so_often(often) for line in own)])
+        for s, own in zip(shown, lines, strict=True)
+    ]
     finer = _refitted(context, more, [pf.camera for pf in fits]) if any(lines) else None
     return (fits, shown) if finer is None else (finer, more)
 
@@ -260,10 +261,10 @@ def _body_told(marked: MarkedFrame) -> bool:
     return sum(n in marked.points and n not in marked.found for n in ON_BODY) >= BODY_TOLD
 
 
-def _edge_for_its_places(shown: Shown, edges: Sequence[SeenEdge]) -> Shown:
-    """What is shown beside the body's edge, where enough of that was seen: without the places on it that the net has told by the same edge,
-    and along it hardly at all."""
-    enough = sum(len(e.stations) for e in edges) >= ENOUGH_EDGES
+def _edge_for_its_places(shown: Shown, lines: Sequence[SeenLine]) -> Shown:
+    """What is shown beside the body's edge, where enough of that is among ``lines``: without the places on it that the net has told by the
+    same edge, and along it hardly at all."""
+    enough = sum(len(line.stations) for line in lines if isinstance(line, SeenEdge)) >= ENOUGH_EDGES
     return replace(shown, points=[p for p in shown.points if p.name not in ON_BODY]) if enough else shown
 
 
