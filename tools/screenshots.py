@@ -19,6 +19,7 @@ from dolcezza.app.dialogs.eye_window import EyeWindow
 from dolcezza.app.main import make_app
 from dolcezza.app.printing import PICTURE
 from dolcezza.app.views.hold import BUILD, PICTURES
+from dolcezza.app.widgets.video_canvas import VideoCanvas
 from dolcezza.app.windows.main_window import MainWindow
 from dolcezza.app.windows.steps import ARM, CORRECT, HOLD, LANDMARKS, NOTES, PLAN, PRACTISE, PROGRESS, STUDENTS, TAKE, USE
 from dolcezza.core.pipeline.fit_file import read_fit
@@ -28,6 +29,8 @@ from dolcezza.services.body_model import stop
 from dolcezza.services.bow_plans import READY_RHYTHMS
 from dolcezza.services.settings import SettingsFile
 from dolcezza.services.studio import Studio
+
+PATIENCE_S = 20.0
 
 
 def wait(ms: int) -> None:
@@ -50,8 +53,11 @@ def measured(window: MainWindow) -> None:
 
 
 def shoot(window: MainWindow, folder: Path, name: str) -> None:
-    """Save what the window shows."""
+    """Save what the window shows, once the videos in it have their pictures."""
     wait(450)
+    until = time.monotonic() + PATIENCE_S
+    while time.monotonic() < until and any(c.isVisible() and not c.has_image for c in window.findChildren(VideoCanvas)):
+        wait(100)
     window.grab().save(str(folder / f"{name}.png"))
 
 
