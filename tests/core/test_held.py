@@ -114,6 +114,20 @@ def test_a_head_that_stands_in_the_picture_while_the_frog_goes_on_is_an_edge():
     assert believed_ends(fidgets, np.full(60, HAIR_PX), hand_at(np.full(60, 0.4)), times(60), scale_px=1.0) is fidgets
 
 
+@pytest.mark.parametrize("frog_seen", [True, False], ids=["frog seen", "frog not seen"])
+def test_a_head_that_stands_beyond_while_the_hand_goes_on_is_an_edge(frog_seen):
+    """The stick ends before what is as dark, and stays there while the bow goes on to its tip and back: the place does not stand still."""
+    whole = np.concatenate([np.linspace(0.1, 0.93, 40), np.linspace(0.93, 0.1, 40)])
+    lines, edge, length = drawn(whole), 0.46 * HAIR_PX, np.full(80, HAIR_PX)
+    seen = replace(lines, head=np.maximum(lines.head, edge), frog=lines.frog - 120 if frog_seen else np.full(80, np.nan))
+    hidden = lines.head < edge - 0.15 * HAIR_PX
+    place = likeliest_place(seen, length, hand_at(whole), times(80))
+    assert np.abs(place - whole)[hidden].max() < 0.06
+    got = believed_ends(seen, length, hand_at(whole), times(80), scale_px=1.0)
+    assert np.isnan(got.head[hidden]).all() and np.isfinite(got.head[lines.head > edge]).mean() > 0.9
+    assert -got.frog[hidden] / HAIR_PX == pytest.approx(whole[hidden], abs=0.06)
+
+
 def test_a_frog_and_a_hand_that_contradict_each_other_leave_the_place_open():
     """The head is lost, and the hand seems to be elsewhere: nothing says which of the two is right."""
     lines = drawn(WAY)

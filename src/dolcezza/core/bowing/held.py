@@ -37,8 +37,11 @@ OFTEN_LOST, SELDOM_BEYOND = 0.08, 0.005
 beyond."""
 STANDS_PX, GOES_PX = 6.0, 12.0
 """A head that stays within so many px (of a picture 1280 wide) while the frog goes so far is an edge in the room that the bow passes."""
-STANDING_LOST = 0.9
-"""So often (share) the head's end is lost where it stands so."""
+HAND_GOES = 1.5
+"""And a hand that goes so many times as far (of the sd of its look) goes, too."""
+STANDING_LOST, STANDING_BEYOND = 0.9, 0.3
+"""So often (share) the head's end is lost where it stands so: an edge that the bow passes ends the hair before the head, or, less often,
+beyond it, where what is as dark or as bright goes on in the bow's line."""
 FROG_ELSEWHERE, HAND_ELSEWHERE = 0.05, 0.04
 """So often what is taken for the hair's beginning is something else, and the hand somebody else's."""
 END_SD = 0.02
@@ -176,8 +179,9 @@ def likeliest_place(
     n = len(t_s)
     told = np.zeros((n, len(PLACES)))
     with np.errstate(invalid="ignore"):
-        often = np.where(_stands(lines, scale_px), STANDING_LOST, OFTEN_LOST)
-        told += _by_head(1 - lines.head / length_px, np.hypot(END_SD, lines.head_sd * scale_px / length_px), often)
+        stands = _stands(lines, held, scale_px)
+        often, beyond = np.where(stands, STANDING_LOST, OFTEN_LOST), np.where(stands, STANDING_BEYOND, SELDOM_BEYOND)
+        told += _by_head(1 - lines.head / length_px, np.hypot(END_SD, lines.head_sd * scale_px / length_px), often, beyond)
         told += _by_frog(-lines.frog / length_px)
         if held is not None:
             told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
@@ -196,23 +200,29 @@ def _mixed(place: Array, sd: Array | float, elsewhere: float) -> Array:
     return _known(np.logaddexp(np.log(1 - elsewhere) + near, np.log(elsewhere)), place)
 
 
-def _stands(lines: BowLines, scale_px: float) -> Array:
-    """Frames (n,) bool in which the head's end stays where it is in the picture while the frog's goes on."""
+def _stands(lines: BowLines, held: HeldFrog | None, scale_px: float) -> Array:
+    """Frames (n,) bool in which the head's end stays where it is in the picture while the frog's, or the hand, goes on."""
     head, frog = (lines.point + lines.direction * end[:, None] for end in (lines.head, lines.frog))
+    hand, sd = (held.along, held.sd_px) if held is not None else (np.full(len(head), np.nan), np.zeros(len(head)))
     out = np.zeros(len(head), bool)
     for a, b in stays(head, STANDS_PX * scale_px):
-        known = frog[a:b][np.isfinite(frog[a:b, 0])]
-        # the middle half of the frames: fingers that move for a moment are no way
-        out[a:b] = len(known) > 0 and 2 * np.ptp(np.percentile(known, [25, 75], axis=0), axis=0).max() > GOES_PX * scale_px
+        out[a:b] = _way(frog[a:b]) > GOES_PX * scale_px or _way(hand[a:b, None]) > HAND_GOES * np.median(sd[a:b])
     return out
 
 
-def _by_head(place: Array, sd: Array, often: Array) -> Array:
+def _way(places: Array) -> float:
+    """How far (px) what is seen at these ``places`` (n, d) goes: twice the middle half of the frames, since fingers that move for a moment
+    are no way; 0 where it is not seen."""
+    known = places[np.isfinite(places[:, 0])]
+    return 2 * float(np.ptp(np.percentile(known, [25, 75], axis=0), axis=0).max()) if len(known) else 0.0
+
+
+def _by_head(place: Array, sd: Array, often: Array, beyond: Array) -> Array:
     """The same of the head's end: lost, which it is ``often`` (n,), it is seen before the head, so that the place seems nearer to the tip
-    than it is."""
-    off, sd, often = PLACES - place[:, None], sd[:, None], often[:, None]
+    than it is; or, ``beyond`` (n,), something else is seen farther on."""
+    off, sd, often, beyond = PLACES - place[:, None], sd[:, None], often[:, None], beyond[:, None]
     right = np.log(1 - often) - 0.5 * (off / sd) ** 2 - np.log(sd * np.sqrt(2 * np.pi))
-    return _known(np.logaddexp(right, np.log(np.where(off < 0, often, SELDOM_BEYOND))), place)
+    return _known(np.logaddexp(right, np.log(np.where(off < 0, often, beyond))), place)
 
 
 def _by_frog(place: Array) -> Array:
