@@ -43,6 +43,22 @@ def plate(model: InstrumentModel) -> np.ndarray:
     return np.vstack([one, one[-2:0:-1] * [1, -1, 1]])
 
 
+def test_a_violin_has_a_violins_measures():
+    """A 4/4 violin's body is 355 to 357 mm long, its stop (bridge to the upper edge) 195 mm, neck to body as 2 to 3, its bouts about 168, 110
+    and 208 mm wide (common practice, no source)."""
+    outline = MODEL.outline
+    assert np.ptp(outline[:, 0]) == pytest.approx(356, abs=1.5)
+    assert outline[:, 0].max() == pytest.approx(195, abs=1)
+    upper, waist, lower = (np.ptp(outline[(outline[:, 0] > a) & (outline[:, 0] < b), 1]) for a, b in ((100, 150), (20, 40), (-100, -50)))
+    assert (upper, waist, lower) == pytest.approx((168, 110, 208), abs=3)
+    neck = MODEL.spec.string_length - outline[:, 0].max()
+    assert neck == pytest.approx(outline[:, 0].max() * 2 / 3, abs=4)
+    # and its edge runs evenly: round at the shoulders, no corner there
+    upper_edge = MODEL.edge("upper shoulder", 1, 12)
+    turns = np.diff(np.degrees(np.arctan2(np.diff(upper_edge[:, 1]), np.diff(upper_edge[:, 0]))))
+    assert (turns < 0).all() and (turns > -8).all()
+
+
 def drawn(camera: Camera, model: InstrumentModel = MODEL, *, inside: int = 130, outside: int = 70, over=()) -> np.ndarray:
     """A plate before a wall; ``over``: (polygon (n, 3) mm, grey) that lie on it."""
     big = np.full((SIZE[1] * LARGE, SIZE[0] * LARGE), outside, np.uint8)
