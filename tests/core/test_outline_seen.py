@@ -44,8 +44,8 @@ def plate(model: InstrumentModel) -> np.ndarray:
 
 
 def test_a_violin_has_a_violins_measures():
-    """A 4/4 violin's body is 355 to 357 mm long, its stop (bridge to the upper edge) 195 mm, neck to body as 2 to 3, its bouts about 168, 110
-    and 208 mm wide (common practice, no source)."""
+    """A 4/4 violin's body is 355 to 357 mm long, its stop (bridge to the upper edge) 195 mm, neck to body as 2 to 3, its bouts about 168,
+    110 and 208 mm wide (common practice, no source)."""
     outline = MODEL.outline
     assert np.ptp(outline[:, 0]) == pytest.approx(356, abs=1.5)
     assert outline[:, 0].max() == pytest.approx(195, abs=1)
