@@ -9,7 +9,7 @@ import pytest
 
 from dolcezza.core.sound.level import STEP_S, Loudness, loudness
 from dolcezza.core.strokes.figures import describe, find_strokes
-from dolcezza.core.strokes.segment import Span, between_leaps, segment
+from dolcezza.core.strokes.segment import Span, segment, where_drawn
 from dolcezza.core.strokes.signature import Shape, signature
 from dolcezza.core.strokes.sounded import refine, rises_between, sounding
 from tests_support import minimum_jerk, series_from
@@ -284,15 +284,31 @@ def test_a_sound_that_began_early_does_not_begin_a_stroke_before_the_bow_is_set_
     place = np.concatenate([np.full(20, 0.78), minimum_jerk(0.06, 0.8, 1.0)])
     t = np.arange(len(place)) / RATE
     set_down = t[20]
-    (early,) = between_leaps([Span(set_down - 0.08, t[-1], True)], place, t)
+    (early,) = where_drawn([Span(set_down - 0.08, t[-1], True)], place, t)
     assert (early.start_s, early.end_s) == (set_down, t[-1])
     after = np.concatenate([minimum_jerk(0.06, 0.8, 1.0), np.full(20, 0.06)])
-    (late,) = between_leaps([Span(0.0, 1.08, True)], after, t)
+    (late,) = where_drawn([Span(0.0, 1.08, True)], after, t)
     assert (late.start_s, late.end_s) == (0.0, t[len(after) - 21])
     quiet = np.zeros(round(2.0 / STEP_S))
     quiet[round((set_down - 0.08) / STEP_S) :] = 0.3
     (heard,) = find_strokes(series_from(t, place), Loudness(np.arange(len(quiet)) * STEP_S, quiet, True))
     assert heard.from_position == pytest.approx(0.06, abs=0.01) and heard.start_s >= set_down
+
+
+def test_a_stroke_does_not_begin_while_the_bow_is_seen_off_the_string():
+    """Somebody talks before the first tone, and after the last: where the bow is lifted nothing is drawn."""
+    t, place = joined(rest(0.3, 0.5), minimum_jerk(0.3, 0.8, 1.0), rest(0.8, 0.5))
+    off = (t < 0.45) | (t > 1.6)
+    (kept,) = where_drawn([Span(0.38, 1.7, True)], place, t, off)
+    assert (kept.start_s, kept.end_s) == pytest.approx((t[off & (t < 1)].max(), t[off & (t > 1)].min()))
+    assert where_drawn([Span(0.48, 1.58, True)], place, t, off) == [Span(0.48, 1.58, True)]
+    talk = np.zeros(round(2.5 / STEP_S))
+    talk[round(0.38 / STEP_S) : round(1.55 / STEP_S)] = 0.3
+    (heard,) = find_strokes(
+        series_from(t, np.where(off, np.nan, place)).with_columns({"lifted": off.astype(float)}),
+        Loudness(np.arange(len(talk)) * STEP_S, talk, True),
+    )
+    assert heard.start_s >= t[off & (t < 1)].max()
 
 
 def test_a_spike_beside_a_turn_is_no_stroke_of_its_own():
@@ -323,6 +339,19 @@ def test_a_place_that_is_doubtful_for_a_moment_ends_no_stroke():
     assert [s.end_s for s in strokes(sd)] == pytest.approx([1.4, 2.8], abs=0.04)
     everywhere = strokes(np.full(len(t), 0.03))
     assert everywhere[0].end_s == strokes(np.full(len(t), 0.008))[0].end_s, "where all is as doubtful nothing is left out"
+
+
+def test_the_first_places_of_a_bow_set_down_are_doubtful_beside_those_that_follow():
+    """Just set down, its frog still hidden: two frames that are known badly are no up-bow before the first down-bow."""
+    t, place = joined(rest(np.nan, 0.4), minimum_jerk(0.3, 0.8, 1.0))
+    sd = np.full(len(t), 0.01)
+    first = int(np.argmax(np.isfinite(place)))
+    place[first : first + 5] += np.linspace(0.06, 0.01, 5)
+    sd[first : first + 5] = 0.05
+    series = series_from(t, place)
+    assert [s.direction for s in find_strokes(series.with_columns({"bow_position_sd": np.full(len(t), 0.01)}))] == ["up", "down"]
+    [only] = find_strokes(series.with_columns({"bow_position_sd": sd}))
+    assert only.direction == "down" and only.start_s == pytest.approx(0.45, abs=0.06)
 
 
 def test_a_turn_that_was_not_seen_lies_in_the_middle_of_what_was_not():

@@ -49,7 +49,7 @@ _CELLO_LANDMARKS = {
 }  # fmt: skip
 HALF_OUTLINE = np.array([
     (-160, 0), (-156, 40), (-138, 78), (-110, 99), (-75, 104), (-45, 96), (-22, 74), (0, 62), (30, 56), (55, 60), (80, 74), (105, 83),
-    (130, 84), (158, 75), (172, 62.5), (184, 44), (192, 20), (195, 0),
+    (130, 84), (158, 74), (180, 50), (191, 27), (195, 0),
 ], float)  # fmt: skip
 """One half of a 4/4 violin's outline (x, y), mm, from memory; its upper end lies at the stop of 195 mm (common practice, no source)."""
 STATIONS = {

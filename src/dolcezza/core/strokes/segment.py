@@ -84,14 +84,18 @@ def segment(
     return spans
 
 
-def between_leaps(spans: list[Span], position: Array, t_s: Array) -> list[Span]:
-    """The strokes without what lies beyond a leap at one of their ends: a bow that is set down elsewhere is not drawn there."""
-    at = np.flatnonzero(leaps(position, t_s))
+def where_drawn(spans: list[Span], position: Array, t_s: Array, lifted: Array | None = None) -> list[Span]:
+    """The strokes without what lies beyond a leap at one of their ends, or beyond a moment in which the bow is seen off the string
+    (``lifted`` (n,) bool): a bow that is set down elsewhere, or not yet, is not drawn there."""
+    leapt = np.flatnonzero(leaps(position, t_s))
+    off = np.flatnonzero(lifted) if lifted is not None else np.zeros(0, int)
     out = []
     for span in spans:
         middle = 0.5 * (span.start_s + span.end_s)
-        begun = max([span.start_s, *(t_s[k] for k in at if span.start_s < t_s[k] <= middle)])
-        ended = min([span.end_s, *(t_s[k - 1] for k in at if middle < t_s[k] <= span.end_s)])
+        before = [*t_s[leapt], *t_s[off]]
+        after = [*t_s[leapt - 1], *t_s[off]]
+        begun = max([span.start_s, *(t for t in before if span.start_s < t <= middle)])
+        ended = min([span.end_s, *(t for t in after if middle < t <= span.end_s)])
         out.append(Span(float(begun), float(ended), span.down))
     return out
 
@@ -100,8 +104,12 @@ def without_doubtful(position: Array, sd: Array, t_s: Array) -> Array:
     """Places (n,) on the bow without those that are known much worse than the ones around them (``sd`` (n,)), for a moment: an end of the
     bow was taken for something else there, and what moves so is no bow."""
     frame_s = float(np.median(np.diff(t_s))) if len(t_s) > 1 else 1.0
-    around = 2 * max(2, round(AROUND_S / frame_s)) + 1
-    usual = scipy.ndimage.median_filter(np.where(np.isfinite(position), np.nan_to_num(sd), np.inf), around, mode="nearest")
+    beside = max(2, round(AROUND_S / frame_s))
+    known = np.pad(np.where(np.isfinite(position), np.nan_to_num(sd), np.nan), beside, constant_values=np.nan)
+    near = np.lib.stride_tricks.sliding_window_view(known, 2 * beside + 1)
+    usual = np.full(len(position), np.inf)
+    some = np.isfinite(near).any(axis=1)
+    usual[some] = np.nanmedian(near[some], axis=1)
     worse = np.isfinite(position) & (sd > np.maximum(DOUBTFUL_SD, DOUBTFUL_TIMES * usual))
     return np.where(worse, np.nan, position)
 
