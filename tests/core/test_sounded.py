@@ -88,6 +88,16 @@ def test_the_end_of_a_slow_bow_is_heard_beside_what_hums_in_the_room():
         assert found.end_s == pytest.approx(end, abs=0.05), "where a seventh of its tone is lost nothing tells"
 
 
+def test_a_slow_bow_ends_with_its_tone_though_the_room_murmurs_on():
+    """What is left in the room rises and falls by a half: its rises are no bow, whichever way the last of them goes."""
+    t = np.arange(0.0, 11.0, STEP_S)
+    tone = np.clip(np.minimum(t - 1.0, 9.0 - t), 0.0, 1.0)
+    for turn in (0.0, np.pi):
+        level = np.maximum(tone, 0.03 + 0.015 * np.sin(2 * np.pi * 7 * t + turn))
+        (found,) = refine([Span(1.0, 8.95, True)], Loudness(t, level, True))
+        assert found.end_s == pytest.approx(8.95, abs=0.03)
+
+
 def test_a_dry_room_has_its_dips_at_the_turns():
     loud, true = room([0.9] * 6, rt60=0.0)
     found = refine(moved(met(true), s1=(0.0, 0.06), s2=(0.06, 0.0)), loud)

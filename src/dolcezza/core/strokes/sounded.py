@@ -231,14 +231,13 @@ def _creeping(loudness: Loudness, span: Span, tone: float, *, first: bool) -> fl
     silent = max(2.0 * float(np.percentile(loudness.level, 2)), HUSHED * float(level.min()))
     if silent > SILENT * tone:
         return None
-    heard = np.flatnonzero(level > silent)
-    if len(heard) < 3 or (heard[0] == 0 if first else heard[-1] == len(level) - 1):
+    heard, breaks = np.flatnonzero(level > silent), np.flatnonzero(level <= silent)
+    if len(heard) < 3 or not len(breaks):
         return None
+    # on from the stroke, and back from it, as long as something sounds without a break
     if not first:
-        return max(float(t[heard[-1]]) - ECHO_S, span.end_s)
-    # back from the stroke, as long as something sounds without a break
-    breaks = np.flatnonzero(level <= silent)
-    return min(float(t[breaks[-1] + 1]), span.start_s) if len(breaks) and breaks[-1] + 1 < len(t) else None
+        return max(float(t[breaks[0] - 1]) - ECHO_S, span.end_s) if breaks[0] > 0 else None
+    return min(float(t[breaks[-1] + 1]), span.start_s) if breaks[-1] + 1 < len(t) else None
 
 
 def _fallen(loudness: Loudness, span: Span, tone: float, until_s: float) -> float | None:
