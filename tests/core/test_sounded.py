@@ -11,7 +11,7 @@ from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes import sounded
 from dolcezza.core.strokes.offset import SoundOffset
 from dolcezza.core.strokes.segment import Span
-from dolcezza.core.strokes.sounded import crossed, refine, seen_to_stand, turns_in_doubt
+from dolcezza.core.strokes.sounded import crossed, refine, seen_to_stand, starts_in_doubt, turns_in_doubt
 
 BEGIN = 1.0
 
@@ -238,3 +238,18 @@ def test_a_bow_that_is_seen_to_stand_has_stopped_whatever_sounds():
     assert refine(told, heard)[0].end_s == refine(told, heard)[1].start_s, "by the sound alone they meet"
     stopped = refine(told, heard, stood=[True])
     assert stopped[0].end_s == pytest.approx(1.8, abs=0.06) and stopped[1].start_s == pytest.approx(2.25, abs=0.06)
+
+
+def test_where_the_bow_has_hardly_moved_a_stroke_begins_with_its_tone():
+    """It seems to creep for a tenth of a second before it sounds: by less than its place is known to, or by more."""
+    t = np.arange(0.0, 3.0, 1 / 30)
+    place = 0.1 + np.clip(t - 0.5, 0.0, None) * 0.05 + np.clip(t - 0.6, 0.0, None) * 0.5
+    span = [Span(0.5, 2.0, True)]
+    (vague,) = starts_in_doubt(span, place, np.full(len(t), 0.03), t)
+    (plain,) = starts_in_doubt(span, place, np.full(len(t), 0.003), t)
+    assert vague == pytest.approx(0.15, abs=0.04) and plain < 0.08
+    assert starts_in_doubt(span, np.full(len(t), np.nan), np.full(len(t), 0.03), t) == [0.0]
+    heard_s = np.arange(0.0, 3.0, STEP_S)
+    loud = Loudness(heard_s, np.where(heard_s < 0.6, 0.001, np.where(heard_s < 2.0, 1.0, 0.001)), True)
+    assert refine(span, loud, starts_s=[vague])[0].start_s == pytest.approx(0.6, abs=0.01)
+    assert refine(span, loud, starts_s=[plain])[0].start_s == 0.5, "a bow may creep before it sounds"

@@ -22,7 +22,7 @@ from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.segment import Span, segment, where_drawn, without_doubtful
-from dolcezza.core.strokes.sounded import crossed, refine, rises_between, seen_to_stand, sounding, turns_in_doubt
+from dolcezza.core.strokes.sounded import crossed, refine, rises_between, seen_to_stand, sounding, starts_in_doubt, turns_in_doubt
 from dolcezza.core.strokes.unseen import unseen_way
 
 THIRDS = ("frog", "middle", "tip")
@@ -155,7 +155,8 @@ def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Seque
     spans = [s for s in spans if _with_tone(series, s)]
     doubts = turns_in_doubt(spans, place, series["bow_position_sd"], series.t)
     stood = seen_to_stand(spans, place, series["bow_position_sd"], series.t)
-    turned = crossed(refine(spans, loudness, doubts, stood), series.t, series["pitch_hz"], series.strings)
+    later = starts_in_doubt(spans, place, series["bow_position_sd"], series.t)
+    turned = crossed(refine(spans, loudness, doubts, stood, later), series.t, series["pitch_hz"], series.strings)
     found = edited(where_drawn(turned, place, series.t, series["lifted"] > 0), edits)
     return [replace(e, span=_with_direction(series, e.span)) if e.by_hand else e for e in found]
 

@@ -76,12 +76,14 @@ SHARP_S, SHARP = 0.06, 0.6
 
 
 def refine(
-    spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[float] = (), stood: Sequence[bool] = ()
+    spans: list[Span], loudness: Loudness | None, doubts_s: Sequence[float] = (), stood: Sequence[bool] = (),
+    starts_s: Sequence[float] = (),
 ) -> list[Span]:  # fmt: skip
     """The same strokes with boundaries at the dips and onsets of the sound, where it has clear ones.
 
     In a room that rings an echo fills the dips, so that they come late, all by about as much, and a last tone dies away. ``doubts_s``: how
-    far beside its place each turn between two strokes may lie by what is known of the bow's, as in ``turns_in_doubt``.
+    far beside its place each turn between two strokes may lie by what is known of the bow's, as in ``turns_in_doubt``; ``starts_s``: how
+    much later each stroke may begin, as in ``starts_in_doubt``.
     """
     if loudness is None or not len(loudness.t_s):
         return spans
@@ -111,7 +113,8 @@ def refine(
             end = _ended(loudness, span, tone[k], until) if loudness.rings else _edge(loudness, span.end_s, tone[k], first=False)
             out[k] = out[k] if end is None else replace(out[k], end_s=end)
         if not joined_before:
-            start = _started(loudness, span, tone[k]) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
+            later = starts_s[k] if len(starts_s) else 0.0
+            start = _started(loudness, span, tone[k], later) if loudness.rings else _edge(loudness, span.start_s, tone[k], first=True)
             out[k] = out[k] if start is None else replace(out[k], start_s=start)
     return [new if new.end_s > new.start_s + 0.02 else old for new, old in zip(out, spans, strict=True)]
 
@@ -179,6 +182,18 @@ def turns_in_doubt(spans: list[Span], position: Array, sd: Array, t_s: Array) ->
     return out
 
 
+def starts_in_doubt(spans: list[Span], position: Array, sd: Array, t_s: Array) -> list[float]:
+    """How much later (s) than it seems each stroke may begin: until then the bow has gone no farther than its ``position`` (n,) is known
+    (``sd`` (n,))."""
+    out = []
+    for span in spans:
+        near = (t_s >= span.start_s) & (t_s <= span.start_s + DOUBT_SHARE * (span.end_s - span.start_s)) & np.isfinite(position)
+        way = np.abs(position[near] - position[near][0]) if near.any() else np.zeros(0)
+        gone = np.flatnonzero(way > sd[near])
+        out.append(float(t_s[near][gone[0]] - span.start_s) if len(gone) else 0.0)
+    return out
+
+
 def _turns_near(loudness: Loudness, before: Span, after: Span, tone: float) -> float | None:
     """About when a bow turns between two strokes; None where it stands. ``tone``: the level of the stroke before."""
     ended = before.end_s
@@ -207,9 +222,9 @@ def _near(told_s: float, heard_s: float, within_s: float) -> float:
     return float(np.clip(told_s, heard_s - within_s, heard_s + within_s))
 
 
-def _started(loudness: Loudness, span: Span, tone: float) -> float | None:
-    """In a room that rings: where a stroke begins after a rest."""
-    begun = _begun(loudness, span.start_s, tone)
+def _started(loudness: Loudness, span: Span, tone: float, later_s: float) -> float | None:
+    """In a room that rings: where a stroke begins after a rest, which may be ``later_s`` after the picture has it."""
+    begun = _begun(loudness, span.start_s, tone, later_s)
     return begun if begun is not None else _creeping(loudness, span, tone, first=True)
 
 
@@ -340,13 +355,15 @@ def _edge(loudness: Loudness, near_s: float, tone: float, *, first: bool) -> flo
     return float(t[order][np.argmax(~quiet)])
 
 
-def _begun(loudness: Loudness, near_s: float, tone: float) -> float | None:
-    """In a room that rings: since when there is tone at the latest, where it rises sharply out of silence or an echo."""
-    t, level = loudness.between(near_s - FAR_S, near_s + REACH_S)
+def _begun(loudness: Loudness, near_s: float, tone: float, later_s: float) -> float | None:
+    """In a room that rings: since when there is tone at the latest, where it rises sharply out of silence or an echo. Where the picture has
+    the start before that, by no more than ``later_s``, the bow has begun with what is heard of it first."""
+    t, level = loudness.between(near_s - FAR_S, near_s + max(REACH_S, later_s))
     quiet = level < ECHO * tone
     if len(t) < 5 or quiet.all() or not quiet[:3].all() or not quiet.any():
         return None
     at = int(np.flatnonzero(quiet)[-1]) + 1
     if at >= len(t) or level[at : at + round(SHARP_S / STEP_S)].max() < SHARP * tone:
         return None
-    return min(float(t[at]), near_s)
+    first = int(np.flatnonzero(level[:at] < QUIET * tone)[-1]) + 1 if (level[:at] < QUIET * tone).any() else at
+    return float(t[first]) if near_s < t[first] <= near_s + later_s else min(float(t[at]), near_s)
