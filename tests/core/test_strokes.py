@@ -300,7 +300,7 @@ def test_a_stroke_does_not_begin_while_the_bow_is_seen_off_the_string():
     t, place = joined(rest(0.3, 0.5), minimum_jerk(0.3, 0.8, 1.0), rest(0.8, 0.5))
     off = (t < 0.45) | (t > 1.6)
     (kept,) = where_drawn([Span(0.38, 1.7, True)], place, t, off)
-    assert (kept.start_s, kept.end_s) == pytest.approx((t[off & (t < 1)].max(), t[off & (t > 1)].min()))
+    assert (kept.start_s, kept.end_s) == pytest.approx((t[off & (t < 1)].max() + 0.5 / RATE, t[off & (t > 1)].min() - 0.5 / RATE))
     assert where_drawn([Span(0.48, 1.58, True)], place, t, off) == [Span(0.48, 1.58, True)]
     talk = np.zeros(round(2.5 / STEP_S))
     talk[round(0.38 / STEP_S) : round(1.55 / STEP_S)] = 0.3

@@ -88,16 +88,23 @@ def where_drawn(spans: list[Span], position: Array, t_s: Array, lifted: Array | 
     """The strokes without what lies beyond a leap at one of their ends, or beyond a moment in which the bow is seen off the string
     (``lifted`` (n,) bool): a bow that is set down elsewhere, or not yet, is not drawn there."""
     leapt = np.flatnonzero(leaps(position, t_s))
-    off = np.flatnonzero(lifted) if lifted is not None else np.zeros(0, int)
+    set_down, taken_off = (np.zeros(0), np.zeros(0)) if lifted is None else _set_down_and_taken_off(lifted, t_s)
     out = []
     for span in spans:
         middle = 0.5 * (span.start_s + span.end_s)
-        before = [*t_s[leapt], *t_s[off]]
-        after = [*t_s[leapt - 1], *t_s[off]]
+        before = [*t_s[leapt], *set_down]
+        after = [*t_s[leapt - 1], *taken_off]
         begun = max([span.start_s, *(t for t in before if span.start_s < t <= middle)])
         ended = min([span.end_s, *(t for t in after if middle < t <= span.end_s)])
         out.append(Span(float(begun), float(ended), span.down))
     return out
+
+
+def _set_down_and_taken_off(lifted: Array, t_s: Array) -> tuple[Array, Array]:
+    """When (s) a bow that was ``lifted`` (n,) bool is set down, and when it is taken off: between two frames."""
+    changes = np.flatnonzero(lifted[1:] != lifted[:-1])
+    between = 0.5 * (t_s[changes] + t_s[changes + 1])
+    return between[lifted[changes]], between[~lifted[changes]]
 
 
 def without_doubtful(position: Array, sd: Array, t_s: Array) -> Array:
