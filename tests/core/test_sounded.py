@@ -253,3 +253,5 @@ def test_where_the_bow_has_hardly_moved_a_stroke_begins_with_its_tone():
     loud = Loudness(heard_s, np.where(heard_s < 0.6, 0.001, np.where(heard_s < 2.0, 1.0, 0.001)), True)
     assert refine(span, loud, starts_s=[vague])[0].start_s == pytest.approx(0.6, abs=0.01)
     assert refine(span, loud, starts_s=[plain])[0].start_s == 0.5, "a bow may creep before it sounds"
+    swells = Loudness(heard_s, np.interp(heard_s, [0, 0.6, 0.72, 2.0, 2.01], [0.001, 0.001, 1.0, 1.0, 0.001]), True)
+    assert refine(span, swells, starts_s=[vague])[0].start_s == pytest.approx(0.6, abs=0.02), "it sounds later than it may begin"

@@ -358,12 +358,13 @@ def _edge(loudness: Loudness, near_s: float, tone: float, *, first: bool) -> flo
 def _begun(loudness: Loudness, near_s: float, tone: float, later_s: float) -> float | None:
     """In a room that rings: since when there is tone at the latest, where it rises sharply out of silence or an echo. Where the picture has
     the start before that, by no more than ``later_s``, the bow has begun with what is heard of it first."""
-    t, level = loudness.between(near_s - FAR_S, near_s + max(REACH_S, later_s))
+    t, rising = loudness.between(near_s - FAR_S, near_s + max(REACH_S, later_s) + SHARP_S)
+    level = rising[t <= near_s + max(REACH_S, later_s)]
     quiet = level < ECHO * tone
-    if len(t) < 5 or quiet.all() or not quiet[:3].all() or not quiet.any():
+    if len(level) < 5 or quiet.all() or not quiet[:3].all() or not quiet.any():
         return None
     at = int(np.flatnonzero(quiet)[-1]) + 1
-    if at >= len(t) or level[at : at + round(SHARP_S / STEP_S)].max() < SHARP * tone:
+    if at >= len(level) or rising[at : at + round(SHARP_S / STEP_S)].max() < SHARP * tone:
         return None
     first = int(np.flatnonzero(level[:at] < QUIET * tone)[-1]) + 1 if (level[:at] < QUIET * tone).any() else at
     return float(t[first]) if near_s < t[first] <= near_s + later_s else min(float(t[at]), near_s)
