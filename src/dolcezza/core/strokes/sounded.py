@@ -19,8 +19,9 @@ from dolcezza.core.strokes.segment import SHORT_REST_S, Span
 
 SLOW_TURN_S = 0.25
 """A bow that seems to stand so long has only turned slowly if the tone dips no longer than a turn, in a room that does not ring."""
-LONG_TURN_S, RISES_S = 0.3, 0.03
-"""In a room that rings, if the tone rises again so long before the bow seems to set off: behind a bow that stands, the echo only falls."""
+LONG_TURN_S, LONGEST_TURN_S, RISES_S = 0.3, 0.6, 0.03
+"""In a room that rings, if the tone rises again so long (the last) before the bow seems to set off: behind a bow that stands, the echo only
+falls. It has then turned if it rises so soon (the first); no bow that only turns seems to stand for longer than the second."""
 REACH_S = 0.13
 """How far the sound may move a boundary."""
 DOUBT_SHARE = 0.3
@@ -196,18 +197,17 @@ def starts_in_doubt(spans: list[Span], position: Array, sd: Array, t_s: Array) -
 
 def _turns_near(loudness: Loudness, before: Span, after: Span, tone: float) -> float | None:
     """About when a bow turns between two strokes; None where it stands. ``tone``: the level of the stroke before."""
-    ended = before.end_s
-    if after.start_s - ended >= SHORT_REST_S and loudness.rings and before.down is not after.down:
-        t, level = loudness.between(before.end_s, after.start_s)
-        if not len(t) or float(t[level.argmin()]) >= after.start_s - RISES_S:
+    ended, begun = before.end_s, after.start_s
+    if SHORT_REST_S <= begun - ended < LONGEST_TURN_S and loudness.rings and before.down is not after.down:
+        t, level = loudness.between(ended, begun)
+        if not len(t) or float(t[level.argmin()]) >= begun - RISES_S:
             return None
-        # while it sounds it is bowed, seen or not
+        # while it sounds it is bowed, seen or not, and from where its tone rises again
         loud = np.flatnonzero(level[: level.argmin()] >= FALLEN * tone)
         ended = max(ended, float(t[loud[-1]])) if len(loud) else ended
-        longest = LONG_TURN_S
-    else:
-        longest = SHORT_REST_S if loudness.rings or before.down is after.down else SLOW_TURN_S
-    return 0.5 * (ended + after.start_s) if after.start_s - ended < longest else None
+        return 0.5 * (ended + begun) if float(t[level.argmin()]) - ended < LONG_TURN_S else None
+    longest = SHORT_REST_S if loudness.rings or before.down is after.down else SLOW_TURN_S
+    return 0.5 * (ended + begun) if begun - ended < longest else None
 
 
 def _late(after_turns: list[float]) -> float:
