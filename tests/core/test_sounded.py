@@ -131,6 +131,15 @@ def test_a_slow_turn_in_a_room_that_rings_is_no_stop(rt60, early, late):
     assert found[1].end_s == found[2].start_s == pytest.approx(0.5 * (true[1].end_s + true[2].start_s), abs=0.06)
 
 
+def test_talk_between_two_bows_is_no_turn():
+    """More than a second between them: the first one's tone falls, and what then rises, twice, is somebody's voice."""
+    t = np.arange(0.0, 5.0, STEP_S)
+    at = [0.4, 0.5, 1.5, 1.72, 1.85, 2.05, 2.15, 2.25, 2.6, 2.75, 2.85, 3.8, 4.0]
+    level = np.interp(t, at, [0, 1, 1, 0.01, 0.6, 0.6, 0.1, 0.6, 0.6, 0.1, 1, 1, 0])
+    first, second = refine([Span(0.5, 1.5, True), Span(2.8, 3.8, False)], Loudness(t, level, True))
+    assert first.end_s == pytest.approx(1.5, abs=0.1) and second.start_s == pytest.approx(2.8, abs=0.1)
+
+
 @pytest.mark.parametrize("rt60", [0.8, 1.0])
 def test_a_bow_that_sounds_on_is_bowed_though_its_place_stands(rt60):
     """Nearly half a second without way at the frog, where neither end was seen; the tone goes on for a part of it."""
@@ -251,6 +260,7 @@ def test_where_the_bow_has_hardly_moved_a_stroke_begins_with_its_tone():
     (plain,) = starts_in_doubt(span, place, np.full(len(t), 0.003), t)
     assert vague == pytest.approx(0.15, abs=0.04) and plain < 0.08
     assert starts_in_doubt(span, np.full(len(t), np.nan), np.full(len(t), 0.03), t) == [0.0]
+    assert starts_in_doubt(span, place, np.full(len(t), 0.5), t) == [0.0], "a place that is hardly known tells nothing of the start"
     heard_s = np.arange(0.0, 3.0, STEP_S)
     loud = Loudness(heard_s, np.where(heard_s < 0.6, 0.001, np.where(heard_s < 2.0, 1.0, 0.001)), True)
     assert refine(span, loud, starts_s=[vague])[0].start_s == pytest.approx(0.6, abs=0.01)

@@ -89,13 +89,12 @@ def where_drawn(spans: list[Span], position: Array, t_s: Array, lifted: Array | 
     (``lifted`` (n,) bool): a bow that is set down elsewhere, or not yet, is not drawn there."""
     leapt = np.flatnonzero(leaps(position, t_s))
     set_down, taken_off = (np.zeros(0), np.zeros(0)) if lifted is None else _set_down_and_taken_off(lifted, t_s)
+    on, off = np.concatenate([t_s[leapt], set_down]), np.concatenate([t_s[leapt - 1], taken_off])
     out = []
     for span in spans:
         middle = 0.5 * (span.start_s + span.end_s)
-        before = [*t_s[leapt], *set_down]
-        after = [*t_s[leapt - 1], *taken_off]
-        begun = max([span.start_s, *(t for t in before if span.start_s < t <= middle)])
-        ended = min([span.end_s, *(t for t in after if middle < t <= span.end_s)])
+        begun = max([span.start_s, *on[(on > span.start_s) & (on <= middle)]])
+        ended = min([span.end_s, *off[(off > middle) & (off <= span.end_s)]])
         out.append(Span(float(begun), float(ended), span.down))
     return out
 

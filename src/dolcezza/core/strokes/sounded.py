@@ -361,7 +361,7 @@ def _begun(loudness: Loudness, near_s: float, tone: float, later_s: float) -> fl
     t, rising = loudness.between(near_s - FAR_S, near_s + max(REACH_S, later_s) + SHARP_S)
     level = rising[t <= near_s + max(REACH_S, later_s)]
     quiet = level < ECHO * tone
-    if len(level) < 5 or quiet.all() or not quiet[:3].all() or not quiet.any():
+    if len(level) < 5 or quiet.all() or not quiet[:3].all():
         return None
     at = int(np.flatnonzero(quiet)[-1]) + 1
     if at >= len(level) or rising[at : at + round(SHARP_S / STEP_S)].max() < SHARP * tone:
