@@ -13,7 +13,8 @@ import numpy as np
 import pytest
 
 from dolcezza.core.bowing import hair
-from dolcezza.core.bowing.measure import MOMENT_SD_S, know_take, measure_bow
+from dolcezza.core.bowing.known_take import know_take
+from dolcezza.core.bowing.measure import MOMENT_SD_S, measure_bow
 from dolcezza.core.camera import precision, unknowns
 from dolcezza.core.camera.lens import LensPrior, prior_focal
 from dolcezza.core.camera.pose import CLICK_SD_PX, fit_landmarks, maker_sd_mm

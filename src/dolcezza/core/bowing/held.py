@@ -9,15 +9,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import runs, stays
 from dolcezza.core.body.points import ARMS, LEAST_VISIBLE, BodySeen
-from dolcezza.core.bowing.strings import BowSolution
-from dolcezza.core.camera.bow_view import hair_ends
-from dolcezza.core.camera.poses import Poses
-from dolcezza.core.instrument.model import InstrumentModel
+from dolcezza.core.bowing.in_picture import SETTLED_S, HairInPicture
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.end_path import best_path
 
@@ -26,12 +22,15 @@ KNUCKLES = {"right": (18, 20, 22), "left": (17, 19, 21)}
 BESIDE_MM, HOLD_SD_MM, LOOK_SD_MM = -14.0, 18.0, 20.0
 """The middle of the knuckles lies so far behind the hair's beginning (mm along the bow), which differs so much from hold to hold, and is
 missed by so much in a look. Proportions of a hand on a frog of 48 mm, from memory; looks as on rendered takes."""
+BEFORE_MM = 20.0
+"""And so far (mm, one sd) before or behind the hair, seen from the camera: where the bow points at the camera, that is along it."""
 ACROSS_MM = 180.0
 """How far the knuckles may lie beside the hair. A hand elsewhere is the other hand, or nobody's."""
 STAYS_MM = 80.0
 """A left hand stays where it is to so much, fingers, shifts and looks together (mm, tenth to ninetieth percentile), from memory."""
 COVERED, MOST_COVERED = 0.04, 0.1
-"""About so much of the hair (share) fingers cover at the frog (exponential), and hardly more than so much."""
+"""About so much of the hair (share) fingers cover at the frog (exponential), and hardly more than so much. A hand is about as wide as
+that: where the bow points half at the camera (45 degrees) it covers twice as much."""
 OFTEN_LOST, SELDOM_BEYOND = 0.08, 0.005
 """In so many frames (share) the head's end is lost, before anything is known of them: it is then seen anywhere before it, or, seldom,
 beyond."""
@@ -43,17 +42,18 @@ STANDING_LOST, STANDING_BEYOND = 0.9, 0.3
 """So often (share) the head's end is lost where it stands so: an edge that the bow passes ends the hair before the head, or, less often,
 beyond it, where what is as dark or as bright goes on in the bow's line."""
 FROG_ELSEWHERE, HAND_ELSEWHERE = 0.05, 0.04
-"""So often what is taken for the hair's beginning is something else, and the hand somebody else's."""
+"""So often what is taken for the hair's beginning is something else, and the hand somebody else's, or as often as a look at the body is
+in doubt of it."""
 END_SD = 0.02
 """How well an end that is seen says where the bow is (share of the hair): its length in the picture is known to some per cent."""
+SLANT_SD = 0.05
+"""And where the bow points at the camera, how long it is there depends on how instrument and bow are turned (rad, before the take is
+fitted as a whole)."""
 STEP = 0.01
 PLACES = np.arange(-0.04, 1.05, STEP)
 """Places of the bow that are weighed (share of the hair before the string)."""
 BOWS_PER_S, LEAP_COST = 1.2, 10.0
 """How fast bows are drawn (one sd, lengths of hair a second), and what a leap to anywhere costs: taken off and set down again."""
-SETTLED_S = 0.4
-"""How long the hair is in the picture does not leap, though a change of strings may be told too early or late; nor does a wall's edge come
-and go."""
 FEWEST_LOOKS = 4
 LONGEST_S = 0.35
 """A hand is carried on for so long between two looks."""
@@ -70,54 +70,44 @@ BELIEVED = 2.5
 
 @dataclass(frozen=True)
 class HeldFrog:
-    """Where the hand says that the hair begins: ``along`` (n,) px along each frame's line, NaN = the hand is not seen; ``sd_px`` (n,) how
-    well, all frames of ``frames`` around a look alike."""
+    """How much of the hair lies behind the string by the hand: ``place`` (n,), a share, NaN = the hand is not seen; ``sd`` (n,) how well,
+    all frames of ``frames`` around a look alike; ``elsewhere`` (n,): how likely that is not the hand at all."""
 
-    along: Array
-    sd_px: Array
+    place: Array
+    sd: Array
+    elsewhere: Array
     frames: float = 1.0
 
 
-def hair_px(model: InstrumentModel, solution: BowSolution, poses: Poses, t_s: Array, at_s: Array) -> Array:
-    """How long the whole hair is in the picture (m,) px at ``at_s`` (m,), from a solution at ``t_s`` (n,); NaN where nothing was solved."""
-    good = (solution.string >= 0) & np.isfinite(solution.params).all(axis=1)
-    if not good.any():
-        return np.full(len(at_s), np.nan)
-    ends = poses.see(hair_ends(model, solution.params, np.maximum(solution.string, 0)))
-    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)[good]
-    frames = max(1, round(SETTLED_S / float(np.median(np.diff(t_s))))) if len(t_s) > 1 else 1
-    return np.asarray(np.interp(at_s, t_s[good], scipy.ndimage.median_filter(length, frames, mode="nearest")))
-
-
-def held_frog(lines: BowLines, length_px: Array, body: BodySeen, t_s: Array, *, hair_mm: float) -> HeldFrog | None:
-    """Say by the bow hand where the frog is; None where no hand keeps to it.
-
-    ``length_px`` (n,) of the whole hair (``hair_mm``) in each frame at ``t_s`` (n,) s.
-    """
-    px_mm = length_px / hair_mm
+def held_frog(lines: BowLines, hair: HairInPicture, body: BodySeen, t_s: Array) -> HeldFrog | None:
+    """Say by the bow hand where the frog is in each frame at ``t_s`` (n,) s; None where no hand keeps to it."""
+    px_mm, hair_mm = hair.px_mm, hair.hair_mm
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
-    best: tuple[float, Array] | None = None
-    unseen = not np.isfinite(lines.frog / px_mm).any()
+    best: tuple[float, Array, Array] | None = None
+    frog_mm = hair.share(lines.frog) * hair_mm
+    unseen = not np.isfinite(frog_mm).any()
     for side, points in KNUCKLES.items():
         seen = body.found & (body.visible[:, ARMS[side][2]] >= LEAST_VISIBLE)
         if seen.sum() < FEWEST_LOOKS:
             continue
         hand = body.points[seen][:, points].mean(axis=1)
         place = np.column_stack([np.interp(t_s, body.t_s[seen], hand[:, k]) for k in range(2)]) - lines.point
-        along, across = ((place * way).sum(axis=1) / px_mm for way in (lines.direction, normal))
+        along, across = hair.share((place * lines.direction).sum(axis=1)) * hair_mm, (place * normal).sum(axis=1) / px_mm
         near = np.abs(t_s[:, None] - body.t_s[seen]).min(axis=1) <= LONGEST_S
         near &= (np.abs(across) < ACROSS_MM) & (along - BESIDE_MM < 0.1 * hair_mm)
         # where the frog is never seen, the bow's hand is the one that goes to and fro behind the strings
-        apart = np.abs(along - BESIDE_MM - lines.frog / px_mm) if not unseen else np.full(len(along), -_goes(along[near]))
+        apart = np.abs(along - BESIDE_MM - frog_mm) if not unseen else np.full(len(along), -_goes(along[near]))
         if not (near & np.isfinite(apart)).any():
             continue
         off = float(np.median(apart[near & np.isfinite(apart)]))
         if best is None or off < best[0]:
-            best = off, np.where(near, along - BESIDE_MM, np.nan)
+            doubt = 1 - np.interp(t_s, body.t_s[seen], body.visible[seen][:, points].mean(axis=1))
+            best = off, np.where(near, along - BESIDE_MM, np.nan), np.clip(doubt, HAND_ELSEWHERE, 0.5)
     if best is None:
         return None
     frames = float(np.median(np.diff(body.t_s)) / np.median(np.diff(t_s)))
-    return HeldFrog(best[1] * px_mm, np.hypot(HOLD_SD_MM, LOOK_SD_MM) * px_mm, max(1.0, frames))
+    sd_mm = np.sqrt(HOLD_SD_MM**2 + LOOK_SD_MM**2 * (1 + hair.slant**2) + (BEFORE_MM * hair.slant) ** 2)
+    return HeldFrog(-best[1] / hair_mm, sd_mm / hair_mm, best[2], max(1.0, frames))
 
 
 def _goes(along_mm: Array) -> float:
@@ -127,36 +117,54 @@ def _goes(along_mm: Array) -> float:
 
 
 def believed_ends(
-    lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, *, scale_px: float, by_hand: Array | None = None
+    lines: BowLines,
+    hair: HairInPicture,
+    held: HeldFrog | None,
+    t_s: Array,
+    *,
+    scale_px: float,
+    by_hand: Array | None = None,
 ) -> BowLines:
     """The lines without ends of the hair that cannot be: where the head was lost it lies farther on than was seen, and the frog is some
     fingers' breadth behind where hair is seen, or where the hand has it. Heads that the teacher has set (``by_hand`` (n,) bool) stand."""
     certain = np.zeros(len(t_s), bool) if by_hand is None else by_hand & np.isfinite(lines.head)
-    place = likeliest_place(lines, length_px, held, t_s, certain, scale_px=scale_px)
-    by_head, by_frog = 1 - lines.head / length_px, -lines.frog / length_px
+    place = likeliest_place(lines, hair, held, t_s, certain, scale_px=scale_px)
+    by_head, by_frog = 1 - hair.share(lines.head), -hair.share(lines.frog)
     # a head that is seen a little farther on than it can be comes from a string that was told too early or late, not from what covers hair
     elsewhere = _lasting(np.isfinite(by_head) & (place - by_head > FAR_BEYOND) & ~certain, t_s)
-    covered_head = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD) & ~certain
+    covered_head = np.isfinite(by_head) & (by_head - place > BELIEVED * _end_sd(hair, by_head - 1)) & ~certain
     lost = covered_head | elsewhere
     if not lost.any():
         return lines
-    covered = COVERED * length_px
-    seen = (by_frog > place - BELIEVED * COVERED) & (by_frog < place + BELIEVED * END_SD)
-    frog = np.where(seen, lines.frog - 0.5 * covered, np.nan)
-    sd = np.hypot(lines.frog_sd * scale_px, 0.5 * covered)
+    covered = COVERED * _hidden(hair.slant)
+    seen = (by_frog > place - BELIEVED * covered) & (by_frog < place + BELIEVED * _end_sd(hair, by_frog))
+    seen &= ~_stands(lines, held, scale_px)[1]
+    told = np.where(seen, by_frog + 0.5 * covered, np.nan)
+    sd = np.hypot(lines.frog_sd * scale_px / hair.px_a_share(lines.frog), 0.5 * covered)
     if held is not None:
         # frames between two looks err alike: together they count as one
-        apart = np.abs(frog - held.along)
-        frog, sd = np.where(seen, frog, held.along), np.where(seen, sd, held.sd_px * np.sqrt(held.frames))
+        apart = np.abs(told - held.place)
+        told, sd = np.where(seen, told, held.place), np.where(seen, sd, held.sd * np.sqrt(held.frames))
         # one of the two is something else, and without the head nothing says which
-        sd = np.where(seen & (apart > CONTRADICT * held.sd_px), np.hypot(sd, 0.5 * apart), sd)
+        sd = np.where(seen & (apart > CONTRADICT * held.sd), np.hypot(sd, 0.5 * apart), sd)
+    frog = hair.px(-told)
     return replace(
         lines,
         head=np.where(lost, np.nan, lines.head),
         beyond=np.where(covered_head, lines.head, lines.beyond),
         frog=np.where(lost, frog, lines.frog),
-        frog_sd=np.where(lost & np.isfinite(frog), sd / scale_px, lines.frog_sd),
+        frog_sd=np.where(lost & np.isfinite(frog), sd * hair.px_a_share(frog) / scale_px, lines.frog_sd),
     )
+
+
+def _end_sd(hair: HairInPicture, share: Array) -> Array:
+    """How well (n,) an end that is seen such a ``share`` of the hair away from the string says where the bow is."""
+    return np.hypot(END_SD, SLANT_SD * hair.slant * share)
+
+
+def _hidden(slant: Array) -> Array:
+    """How many times as much hair a hand hides where the bow points at the camera as where it lies across."""
+    return 1 + slant
 
 
 def _lasting(flags: Array, t_s: Array) -> Array:
@@ -168,7 +176,13 @@ def _lasting(flags: Array, t_s: Array) -> Array:
 
 
 def likeliest_place(
-    lines: BowLines, length_px: Array, held: HeldFrog | None, t_s: Array, certain: Array | None = None, *, scale_px: float = 1.0
+    lines: BowLines,
+    hair: HairInPicture,
+    held: HeldFrog | None,
+    t_s: Array,
+    certain: Array | None = None,
+    *,
+    scale_px: float = 1.0,
 ) -> Array:
     """Where the bow is in every frame (n,), as a share of the hair, by head, frog, hand and how bows move together; NaN where no hair is
     seen.
@@ -179,35 +193,41 @@ def likeliest_place(
     n = len(t_s)
     told = np.zeros((n, len(PLACES)))
     with np.errstate(invalid="ignore"):
-        stands = _stands(lines, held, scale_px)
+        stands, frog_stands = _stands(lines, held, scale_px)
         often, beyond = np.where(stands, STANDING_LOST, OFTEN_LOST), np.where(stands, STANDING_BEYOND, SELDOM_BEYOND)
-        told += _by_head(1 - lines.head / length_px, np.hypot(END_SD, lines.head_sd * scale_px / length_px), often, beyond)
-        told += _by_frog(-lines.frog / length_px)
+        by_head = 1 - hair.share(lines.head)
+        head_sd = lines.head_sd * scale_px / hair.px_a_share(lines.head)
+        told += _by_head(by_head, np.hypot(_end_sd(hair, by_head - 1), head_sd), often, beyond)
+        told += _by_frog(-hair.share(lines.frog), _hidden(hair.slant), np.where(frog_stands, STANDING_LOST, FROG_ELSEWHERE))
         if held is not None:
-            told += _mixed(-held.along / length_px, held.sd_px / length_px, HAND_ELSEWHERE)
+            told += _mixed(held.place, held.sd, held.elsewhere)
     if certain is not None and certain.any():
-        told[certain] = -0.5 * ((PLACES - (1 - lines.head / length_px)[certain, None]) / END_SD) ** 2 / ALIKE
-    seen = np.isfinite(lines.point[:, 0]) & np.isfinite(length_px)
+        told[certain] = -0.5 * ((PLACES - by_head[certain, None]) / END_SD) ** 2 / ALIKE
+    seen = np.isfinite(lines.point[:, 0]) & np.isfinite(hair.px_mm)
     easy = BOWS_PER_S * np.diff(t_s) / STEP
     path = best_path(-ALIKE * np.where(seen[:, None], told, 0.0), easy, LEAP_COST)
     return np.where(seen, PLACES[path], np.nan)
 
 
-def _mixed(place: Array, sd: Array | float, elsewhere: float) -> Array:
-    """Log of how likely what was seen (n,) is at each place (n, m): near it, or ``elsewhere`` (share)."""
-    sd = np.broadcast_to(sd, place.shape)[:, None]
+def _mixed(place: Array, sd: Array, elsewhere: Array) -> Array:
+    """Log of how likely what was seen (n,) is at each place (n, m): near it, or ``elsewhere`` (n,)."""
+    sd, elsewhere = sd[:, None], elsewhere[:, None]
     near = -0.5 * ((PLACES - place[:, None]) / sd) ** 2 - np.log(sd * np.sqrt(2 * np.pi))
     return _known(np.logaddexp(np.log(1 - elsewhere) + near, np.log(elsewhere)), place)
 
 
-def _stands(lines: BowLines, held: HeldFrog | None, scale_px: float) -> Array:
-    """Frames (n,) bool in which the head's end stays where it is in the picture while the frog's, or the hand, goes on."""
+def _stands(lines: BowLines, held: HeldFrog | None, scale_px: float) -> tuple[Array, Array]:
+    """Frames (n,) bool in which the head's end, and in which the frog's, stays where it is in the picture while the other, or the hand,
+    goes on."""
     head, frog = (lines.point + lines.direction * end[:, None] for end in (lines.head, lines.frog))
-    hand, sd = (held.along, held.sd_px) if held is not None else (np.full(len(head), np.nan), np.zeros(len(head)))
-    out = np.zeros(len(head), bool)
-    for a, b in stays(head, STANDS_PX * scale_px):
-        out[a:b] = _way(frog[a:b]) > GOES_PX * scale_px or _way(hand[a:b, None]) > HAND_GOES * np.median(sd[a:b])
-    return out
+    hand, sd = (held.place, held.sd) if held is not None else (np.full(len(head), np.nan), np.zeros(len(head)))
+    out = []
+    for end, other in ((head, frog), (frog, head)):
+        stands = np.zeros(len(end), bool)
+        for a, b in stays(end, STANDS_PX * scale_px):
+            stands[a:b] = _way(other[a:b]) > GOES_PX * scale_px or _way(hand[a:b, None]) > HAND_GOES * np.median(sd[a:b])
+        out.append(stands)
+    return out[0], out[1]
 
 
 def _way(places: Array) -> float:
@@ -225,12 +245,14 @@ def _by_head(place: Array, sd: Array, often: Array, beyond: Array) -> Array:
     return _known(np.logaddexp(right, np.log(np.where(off < 0, often, beyond))), place)
 
 
-def _by_frog(place: Array) -> Array:
-    """The same of the hair's beginning: fingers cover some of it."""
-    covered = PLACES - place[:, None]
-    right = np.where(covered >= 0, -covered / COVERED, -0.5 * (covered / END_SD) ** 2) - np.log(COVERED)
-    right -= 0.5 * (np.maximum(covered - MOST_COVERED, 0.0) / END_SD) ** 2
-    return _known(np.logaddexp(np.log(1 - FROG_ELSEWHERE) + right, np.log(FROG_ELSEWHERE)), place)
+def _by_frog(place: Array, hidden: Array, elsewhere: Array) -> Array:
+    """The same of the hair's beginning: fingers cover some of it, ``hidden`` (n,) times as much as of a bow that lies across; or, so often
+    as ``elsewhere`` (n,), it is something else."""
+    covered, usual = PLACES - place[:, None], COVERED * hidden[:, None]
+    right = np.where(covered >= 0, -covered / usual, -0.5 * (covered / END_SD) ** 2) - np.log(usual)
+    right -= 0.5 * (np.maximum(covered - MOST_COVERED * hidden[:, None], 0.0) / END_SD) ** 2
+    elsewhere = elsewhere[:, None]
+    return _known(np.logaddexp(np.log(1 - elsewhere) + right, np.log(elsewhere)), place)
 
 
 def _known(told: Array, place: Array) -> Array:

@@ -3,47 +3,38 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps
-from dolcezza.core.body.points import BodySeen
 from dolcezza.core.bowing.end_on import end_on
 from dolcezza.core.bowing.faint import faintly_seen, may_be_stick
 from dolcezza.core.bowing.hair import uncover_hair
-from dolcezza.core.bowing.held import believed_ends, hair_px, held_frog
 from dolcezza.core.bowing.known_bias import NO_BIAS, KnownBias
 from dolcezza.core.bowing.lifted import lifted
 from dolcezza.core.bowing.parts import Parts
 from dolcezza.core.bowing.series import COLUMNS, BowSeries, check, speed_cm_s
 from dolcezza.core.bowing.short_hair import left_open
 from dolcezza.core.bowing.smooth import smooth_bow, take_problem
-from dolcezza.core.bowing.solve import ACROSS, FROG, HEAD, BowProblem, Solved, seen_gain, take_gain
+from dolcezza.core.bowing.solve import ACROSS, FROG, HEAD, Solved, seen_gain, take_gain
 from dolcezza.core.bowing.strings import BowSolution, solve_bow
 from dolcezza.core.bowing.undrawn import astray, spikes, undrawn
-from dolcezza.core.bowing.whole_take import fit_take
 from dolcezza.core.bowing.zero import Zero, find_zero
 from dolcezza.core.camera.bow_view import hair_ends
-from dolcezza.core.camera.lens import LensPrior
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import BRIDGE_SD_DEG, FROG_TAKE_SD_PX, HEAD_TAKE_SD_PX
-from dolcezza.core.camera.unknowns import CalibrationFrame, TakeUnknowns
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.bow_space import MAX_BOW_ANGLE_DEG
 
 MOST_POSITION_SD, UNKNOWN_SD = 0.12, 1.0
 """A place on the bow known worse than this (share of the hair) is missing: neither end was seen; it is then anywhere."""
-ENOUGH_FRAMES = 300
-"""About so many frames, spread over the take, say what there is to know of it."""
 MOMENT_SD_S = 0.006
 """A picture's time is known so well: it is stamped at the beginning of its exposure or at its end, and read out in up to a fiftieth of a
 second, from memory."""
-BEYOND_FROG = 0.04
-"""Share of the hair by which it seems to go on beyond the frog in half of all frames, from which its end there is not believed."""
 FORCED_MARGIN = 99.0
 """A string that the teacher has said is beyond any doubt."""
 FEWEST_CONFIDENCE = 0.12
@@ -181,52 +172,6 @@ def bow_columns(
     put("bow_speed_cm_s", np.where(told, speed, np.nan))
     _place_in_picture(model, values, params, bias, string, poses, measured)
     return values
-
-
-def know_take(
-    model: InstrumentModel, lines: BowLines, poses: Poses, t_s: Array, moments: Sequence[CalibrationFrame], *, scale_px: float,
-    lens: LensPrior, hint: Array | None = None, silent: Array | None = None, body: BodySeen | None = None,
-    heads_set: Array | None = None,
-) -> tuple[TakeUnknowns, BowLines]:  # fmt: skip
-    """What landmarks, strings and all bows of the take together say of the instrument, the lens and the player's way; and the lines,
-    without ends that cannot be believed.
-
-    ``silent`` (n,) bool: no string sounds there, so that a bow may be anywhere; such frames do not count. ``body``: where the hand is that
-    holds the frog; ``heads_set`` (n,) bool: the teacher has set the head there.
-    """
-    every = slice(None, None, max(1, len(t_s) // ENOUGH_FRAMES))
-    all_t, all_lines, lines, poses, t_s = np.asarray(t_s), lines, lines.rows(every), poses.rows(every), np.asarray(t_s)[every]
-    hint, silent = (None if v is None else v[every] for v in (hint, silent))
-    rate_hz = 1 / float(np.median(np.diff(t_s)))
-    solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
-    length_px = hair_px(model, solution, poses, t_s, all_t)
-    held = held_frog(all_lines, length_px, body, all_t, hair_mm=model.spec.hair_length) if body is not None and len(body) else None
-    believed = believed_ends(all_lines, length_px, held, all_t, scale_px=scale_px, by_hand=heads_set)
-    if believed is not all_lines:
-        all_lines, lines = believed, believed.rows(every)
-        solution = solve_bow(model, lines, poses, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
-    string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
-    string = np.where(end_on(model, poses, solution.params, solution.string), -1, string)
-    seen = uncover_hair(model, lines, poses, solution.params, solution.string).lines
-    params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
-    if _seen_beyond_the_frog(model, seen, poses, string, params, scale_px=scale_px):
-        seen = replace(seen, frog=np.full(len(t_s), np.nan))
-        all_lines = replace(all_lines, frog=np.full(len(all_lines.frog), np.nan))
-        params, _ = smooth_bow(model, seen, poses, solution.string, solution.params, t_s, scale_px=scale_px)
-    return fit_take(model, seen, poses, string, params, t_s, moments, scale_px=scale_px, lens=lens), all_lines
-
-
-def _seen_beyond_the_frog(
-    model: InstrumentModel, lines: BowLines, poses: Poses, string: Array, params: Array, *, scale_px: float
-) -> bool:  # fmt: skip
-    """Whether what was taken for the hair's end at the frog lies beyond it all through the take: a slide that shines like hair."""
-    problem = BowProblem(model, lines, poses, np.maximum(string, 0), scale_px)
-    good = (string >= 0) & np.isfinite(lines.frog) & np.isfinite(params).all(axis=1)
-    if good.sum() < 5:
-        return False
-    ends = poses.see(hair_ends(model, params, np.maximum(string, 0)))
-    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
-    return bool(np.median(problem.see(params)[good, 1] / length[good]) > BEYOND_FROG)
 
 
 def _sd(covariance: Array, gain: Array, take_covariance: Array) -> Array:

@@ -13,7 +13,8 @@ from dolcezza.core.arm.figures import measure_arm
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import NOTHING, Message
-from dolcezza.core.bowing.measure import MOMENT_SD_S, know_take
+from dolcezza.core.bowing.known_take import know_take
+from dolcezza.core.bowing.measure import MOMENT_SD_S
 from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.bowing.zero import HAND_SD_DEG
 from dolcezza.core.camera.lens import LensPrior
