@@ -132,7 +132,7 @@ def believed_ends(
     by_head, by_frog = 1 - hair.share(lines.head), -hair.share(lines.frog)
     # a head that is seen a little farther on than it can be comes from a string that was told too early or late, not from what covers hair
     elsewhere = _lasting(np.isfinite(by_head) & (place - by_head > FAR_BEYOND) & ~certain, t_s)
-    covered_head = np.isfinite(by_head) & (by_head - place > BELIEVED * _end_sd(hair, by_head - 1)) & ~certain
+    covered_head = np.isfinite(by_head) & (by_head - place > BELIEVED * END_SD) & ~certain
     lost = covered_head | elsewhere
     if not lost.any():
         return lines

@@ -13,6 +13,7 @@ from dolcezza.core.bowing.end_on import end_on
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.held import believed_ends, held_frog
 from dolcezza.core.bowing.in_picture import hair_in_picture
+from dolcezza.core.bowing.noisy_ends import as_noisy_as_seen
 from dolcezza.core.bowing.smooth import smooth_bow
 from dolcezza.core.bowing.solve import BowProblem
 from dolcezza.core.bowing.strings import solve_bow
@@ -46,7 +47,7 @@ def know_take(
     few, few_s = poses.rows(every), t_s[every]
     hint, silent = (None if v is None else v[every] for v in (hint, silent))
     rate_hz = 1 / float(np.median(np.diff(few_s)))
-
+    lines = as_noisy_as_seen(lines, scale_px=scale_px)
     solution = solve_bow(model, lines.rows(every), few, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
     hair = hair_in_picture(model, solution, few, few_s, t_s)
     held = held_frog(lines, hair, body, t_s) if body is not None and len(body) else None
