@@ -33,7 +33,7 @@ def as_noisy_as_seen(lines: BowLines, *, scale_px: float) -> BowLines:
         # what both ends do together the bow does
         own = np.nanmin([leap, apart]) / scale_px if np.isfinite(leap) else 0.0
         more = FOR_LONGER * np.sqrt(max(0.0, own**2 - USUAL_PX**2))
-        sds.append(np.where(lines.set_by_hand, sd, np.hypot(sd, more)))
+        sds.append(np.where(lines.set_by_hand, sd, np.maximum(sd, more)))
     return replace(lines, head_sd=sds[0], frog_sd=sds[1])
 
 
