@@ -268,6 +268,17 @@ def test_contact_spread_and_fraction_of_a_stroke():
     assert stroke.contact_fraction == pytest.approx(0.5, abs=0.01)
 
 
+@pytest.mark.parametrize(("doubtful", "told"), [(0.2, 12.0), (0.4, 1.5)], ids=["at the turn", "for a note of a slur"])
+def test_a_string_is_told_as_plainly_as_on_most_of_the_stroke(doubtful, told):
+    """On a note of a slur that may be another string's the angle may be another: a stroke is not plain for its other notes."""
+    t, p = joined(minimum_jerk(0.1, 0.9, 1.0))
+    margin = np.where(t <= doubtful * t[-1], 1.5, 12.0)
+    (stroke,) = find_strokes(series_from(t, p).with_columns({"string_margin": margin}))
+    assert stroke.string_margin == pytest.approx(told)
+    (unknown,) = find_strokes(series_from(t, p).with_columns({"string_margin": np.full(len(t), np.nan)}))
+    assert np.isnan(unknown.string_margin)
+
+
 def test_a_bow_set_elsewhere_between_two_strokes_does_not_lengthen_them():
     rate = 30.0
     first, second = minimum_jerk(0.5, 0.1, 1.0, rate), minimum_jerk(0.55, 0.95, 1.0, rate)

@@ -12,6 +12,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import robust_sd, runs
+from dolcezza.core.bowing.crossings import settle_crossings
 from dolcezza.core.bowing.solve import Solved, solve_string
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
@@ -81,8 +82,8 @@ def solve_bow(
     cost = np.minimum(np.array([s.cost for s in found]).T, MOST_COST) + np.minimum(np.array([s.hidden**2 for s in found]).T, HIDDEN_COST)
     cost += PAIR_COST * (state_string >= count)
     params = np.array([s.params for s in found])
-    if full is not None:
-        cost = cost + full[:, state_string]
+    picture, heard = cost, np.zeros_like(cost) if full is None else full[:, state_string]
+    cost = picture + heard
     cost[~seen] = 0.0
     change = CHANGE_COST * (state_string[:, None] != state_string[None, :])
     same = state_string[:, None] == state_string[None, :]
@@ -102,6 +103,7 @@ def solve_bow(
     state[-1] = int(total.argmin())
     for k in range(n - 1, 0, -1):
         state[k - 1] = back[k, state[k]]
+    state = settle_crossings(state, state_string, params[:, :, 1], picture, heard, seen, rate_hz)
     rows = np.arange(n)
     chosen = np.where(seen, state_string[state], -1)
     others = np.where(state_string[None, :] == state_string[state][:, None], np.inf, cost)

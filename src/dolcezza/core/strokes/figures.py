@@ -54,7 +54,7 @@ class Stroke(Known):
     ``contact_drift``: mm from the stroke's start to its end. ``evenness``: 1 = the same speed all along, falling with
     the spread of the speed over the middle four fifths, ``evenness_sd``: its ±. ``share_seen``: share of its frames that were measured,
     ``confidence``: how plainly the bow was seen in them (median);
-    ``string_margin``: by how much the next best string explains them worse (median).
+    ``string_margin``: by how much the next best string explains them worse, in three of four frames at least.
     ``forearm_range_deg``, ``wrist_range_deg``: how far elbow and wrist opened and closed (middle nine tenths). ``..._share``: how much
     of the bow's way came from a joint. ``shake_mm`` along the bow and ``bounce_deg`` about the string: root mean square of shaking,
     each with its frequency ``..._hz`` and how many times it is larger than the noise of measuring (``..._over_noise``).
@@ -194,6 +194,12 @@ def _usual(sds: Array) -> float:
     return float(np.median(known)) if len(known) else math.nan
 
 
+def _at_least(margins: Array) -> float:
+    """What three of four frames of a stroke have at least: on a part of it the string may be another, and the angle with it."""
+    known = margins[np.isfinite(margins)]
+    return float(np.percentile(known, 25)) if len(known) else math.nan
+
+
 def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | None = None) -> Stroke:
     """Figures of the stroke in ``span``; those of its start need the ``loudness``."""
     t = series.t
@@ -233,7 +239,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
         contact_fraction=_mean(series["contact_fraction"][at]), contact_drift=drift,
         contact_spread=float(np.std(contact)) if len(contact) else float("nan"),
         bow_angle_take_sd_deg=_usual(series["bow_angle_take_sd_deg"][at]),
-        string_margin=_usual(series["string_margin"][at]),
+        string_margin=_at_least(series["string_margin"][at]),
         inclination_deg=_mean(series["inclination_deg"][at]), share_seen=float(seen.sum() / inside.sum()), by_hand="",
         share_unseen=unseen_way(series, span), confidence=_usual(series["confidence"][at]),
         **_arm_figures(series, inside), **_steadiness(series, span), **_sound(series, span, loudness),
