@@ -74,6 +74,17 @@ def test_the_shorter_stretch_is_wrong_sooner():
     assert (got == 0).all()
 
 
+@pytest.mark.parametrize("early", [-12, -5, 5, 12])
+def test_a_crossing_is_where_the_line_turns(early):
+    """From then on the bow is as straight on the other string as it was before."""
+    crosses = 30
+    angle = np.where(np.arange(N) < crosses, 1.0, 1.0 - APART_DEG)
+    told = (np.arange(N) >= crosses - early).astype(int)
+    nothing = np.zeros((N, 2))
+    got = settle_crossings(told, np.array([0, 1]), np.array([angle, angle + APART_DEG]), nothing, nothing, np.ones(N, bool), RATE)
+    assert np.flatnonzero(np.diff(got)) == pytest.approx([crosses - 1], abs=2)
+
+
 def test_a_bow_that_was_taken_off_between_may_be_anywhere():
     seen = np.ones(N, bool)
     seen[[20, 21, 38, 39]] = False

@@ -26,6 +26,8 @@ AROUND_S = 0.2
 LOOKS, NOTES = 6.0, 2.0
 """So many frames of the picture count, however long a bow is on the string, since they err alike; and so many of the sound, which is one
 note."""
+FAR_S = 0.8
+"""A crossing is looked for so long before and after the moment from which picture and sound have the bow on the other string."""
 LONGEST_S = 3.0
 """A bow that is longer on a string is known there by more than a note."""
 
@@ -51,6 +53,8 @@ def settle_crossings(state: Array, states_string: Array, angles: Array, picture:
                     found = _elsewhere(state, a, b, beside, states_string, angles, picture, heard, around)
                 if found is not None:
                     break
+        for (a, b), (_, c) in pairwise(_stretches(states_string[state[start:end]], start)):
+            state = _crossed_then(state, a, b, c, states_string, angles, picture, heard, around, round(FAR_S * rate_hz))
     return state
 
 
@@ -68,6 +72,31 @@ def _elsewhere(
         turns = _turns(tried, a, b, beside, angles, around)
         cost = _against(tried, a, b, picture, heard) + turns
         if cost < least and turned - turns > PLAIN:
+            best, least = tried, cost
+    return best
+
+
+def _crossed_then(
+    state: Array, a: int, b: int, c: int, states_string: Array, angles: Array, picture: Array, heard: Array, around: int, far: int
+) -> Array:  # fmt: skip
+    """The states (n,) with the crossing at ``b``, between the stretches from ``a`` and to ``c``, where the line turns with it."""
+
+    def turn(state: Array, at: int) -> float:
+        return _turns(state, a, at, [(at, c)], angles, around)
+
+    now, best, least = turn(state, b), state, 0.0
+    if now <= PLAIN:
+        return state
+    for at in range(max(a + 2, b - far), min(c - 2, b + far) + 1):
+        if at == b:
+            continue
+        low, high, string = (at, b, states_string[state[b]]) if at < b else (b, at, states_string[state[b - 1]])
+        there = np.flatnonzero(states_string == string)
+        tried = state.copy()
+        tried[low:high] = there[picture[low:high, there].sum(axis=0).argmin()]
+        then = turn(tried, at)
+        cost = _against(tried, low, high, picture, heard) - _against(state, low, high, picture, heard) + then - now
+        if cost < least and now - then > PLAIN:
             best, least = tried, cost
     return best
 
