@@ -41,6 +41,9 @@ def settle_crossings(state: Array, states_string: Array, angles: Array, picture:
     state = state.copy()
     around = max(2, round(AROUND_S * rate_hz))
     for start, end in runs(seen):
+        for k in range(len(_stretches(states_string[state[start:end]], start)) - 1):
+            (a, b), (_, c) = _stretches(states_string[state[start:end]], start)[k : k + 2]
+            state = _crossed_then(state, a, b, c, states_string, angles, picture, heard, around, round(FAR_S * rate_hz))
         found: Array | None = state
         while found is not None:
             state, found = found, None
@@ -53,8 +56,6 @@ def settle_crossings(state: Array, states_string: Array, angles: Array, picture:
                     found = _elsewhere(state, a, b, beside, states_string, angles, picture, heard, around)
                 if found is not None:
                     break
-        for (a, b), (_, c) in pairwise(_stretches(states_string[state[start:end]], start)):
-            state = _crossed_then(state, a, b, c, states_string, angles, picture, heard, around, round(FAR_S * rate_hz))
     return state
 
 
