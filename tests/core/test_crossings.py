@@ -85,6 +85,17 @@ def test_a_crossing_is_where_the_line_turns(early):
     assert np.flatnonzero(np.diff(got)) == pytest.approx([crosses - 1], abs=2)
 
 
+def test_no_bow_has_stayed_on_a_pair_of_strings():
+    """A pose that is off makes a pair likely for a while: the string beside it is not drawn into it."""
+    state = np.where(np.arange(N) < 22, 0, 1)
+    angles = np.array([np.full(N, 1.0), np.full(N, 1.0 + APART_DEG)])
+    heard = np.zeros((N, 2))
+    heard[22:, 0] = 10.0
+    args = (angles, np.zeros((N, 2)), heard, np.ones(N, bool), RATE)
+    assert (settle_crossings(state, np.array([0, 4]), *args) == state).all()
+    assert (settle_crossings(state, np.array([0, 1]), *args) == 1).all()
+
+
 def test_a_bow_that_was_taken_off_between_may_be_anywhere():
     seen = np.ones(N, bool)
     seen[[20, 21, 38, 39]] = False

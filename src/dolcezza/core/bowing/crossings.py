@@ -34,17 +34,22 @@ LONGEST_S = 3.0
 """A bow that is longer on a string is known there by more than a note."""
 
 
-def settle_crossings(state: Array, states_string: Array, angles: Array, picture: Array, heard: Array, seen: Array, rate_hz: float) -> Array:
+def settle_crossings(
+    state: Array, states_string: Array, angles: Array, picture: Array, heard: Array, seen: Array, rate_hz: float, *, strings: int = 4
+) -> Array:  # fmt: skip
     """The chosen ``state`` (n,) of every frame, without crossings that the line does not show.
 
     ``states_string`` (m,): each state's string, ``angles`` (m, n) deg: the bow's angle there, ``picture`` and ``heard`` (n, m): what
-    picture and sound have against it; ``seen`` (n,) bool.
+    picture and sound have against it; ``seen`` (n,) bool. From ``strings`` on a state's string is a pair of neighbours: half-way between
+    two strings, it is never what a bow has stayed on.
     """
     state = state.copy()
     around = max(2, round(AROUND_S * rate_hz))
     for start, end in runs(seen):
         for k in range(len(_stretches(states_string[state[start:end]], start)) - 1):
             (a, b), (_, c) = _stretches(states_string[state[start:end]], start)[k : k + 2]
+            if max(states_string[state[b - 1]], states_string[state[b]]) >= strings:
+                continue
             state = _crossed_then(state, a, b, c, states_string, angles, picture, heard, around, round(FAR_S * rate_hz))
         found: Array | None = state
         while found is not None:
@@ -54,21 +59,22 @@ def settle_crossings(state: Array, states_string: Array, angles: Array, picture:
             for k in sorted(range(len(stretches)), key=lambda k: stretches[k][1] - stretches[k][0]):
                 a, b = stretches[k]
                 beside = [stretches[i] for i in (k - 1, k + 1) if 0 <= i < len(stretches)]
+                others = sorted({int(s) for s in (states_string[state[x]] for x, _ in beside) if s < strings})
                 if b - a <= LONGEST_S * rate_hz:
-                    found = _elsewhere(state, a, b, beside, states_string, angles, picture, heard, around)
+                    found = _elsewhere(state, a, b, beside, others, states_string, angles, picture, heard, around)
                 if found is not None:
                     break
     return state
 
 
 def _elsewhere(
-    state: Array, a: int, b: int, beside: list[tuple[int, int]], states_string: Array, angles: Array, picture: Array, heard: Array,
-    around: int,
+    state: Array, a: int, b: int, beside: list[tuple[int, int]], others: list[int], states_string: Array, angles: Array, picture: Array,
+    heard: Array, around: int,
 ) -> Array | None:  # fmt: skip
-    """The states (n,) with the stretch ``a`` to ``b`` on the string of one of those ``beside`` it, if that is likelier, else None."""
+    """The states (n,) with the stretch ``a`` to ``b`` on one of the ``others``, the strings of those ``beside`` it, if that is likelier."""
     turned = _turns(state, a, b, beside, angles, around)
     best, least = None, _against(state, a, b, picture, heard) + turned
-    for string in sorted({int(states_string[state[x]]) for x, _ in beside} - {int(states_string[state[a]])}):
+    for string in others:
         there = np.flatnonzero(states_string == string)
         tried = state.copy()
         tried[a:b] = there[picture[a:b, there].sum(axis=0).argmin()]
