@@ -48,8 +48,6 @@ def settle_crossings(
     for start, end in runs(seen):
         for k in range(len(_stretches(states_string[state[start:end]], start)) - 1):
             (a, b), (_, c) = _stretches(states_string[state[start:end]], start)[k : k + 2]
-            if max(states_string[state[b - 1]], states_string[state[b]]) >= strings:
-                continue
             state = _crossed_then(state, a, b, c, states_string, angles, picture, heard, around, round(FAR_S * rate_hz))
         found: Array | None = state
         while found is not None:
