@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from dolcezza.core.bowing.crossings import on_its_way, settle_crossings
+from dolcezza.core.bowing.crossings import settle_crossings
 from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
@@ -124,11 +124,3 @@ def test_a_fourth_finger_is_no_open_string_if_the_bow_stays(crosses):
     got = solve_bow(model, lines, Poses.of([camera] * N), scale_px=1.0, rate_hz=RATE, hint=open_e)
     assert (got.string == string).mean() > 0.9
     assert np.abs(np.median(got.params[NOTE, 1])) < 2.0
-
-
-def test_a_bow_on_its_way_to_another_string_is_so_for_some_frames():
-    string = np.array([0] * 20 + [1] * 20 + [-1] * 5 + [2] * 15)
-    t_s = np.arange(60) / RATE
-    crossing = np.flatnonzero(on_its_way(string, t_s))
-    assert crossing.tolist() == list(range(16, 24)), "a bow that was taken off between is on no way"
-    assert not on_its_way(np.zeros(60, int), t_s).any()

@@ -28,8 +28,6 @@ LOOKS, NOTES = 6.0, 2.0
 note."""
 FAR_S = 0.8
 """A crossing is looked for so long before and after the moment from which picture and sound have the bow on the other string."""
-ON_ITS_WAY_S = 0.15
-"""A bow leaves its string so long before it has come to the plane of the next one, from memory."""
 LONGEST_S = 3.0
 """A bow that is longer on a string is known there by more than a note."""
 
@@ -134,10 +132,3 @@ def _turns(state: Array, a: int, b: int, beside: list[tuple[int, int]], angles: 
 def _angle(state: Array, angles: Array, part: slice) -> float:
     rows = np.arange(part.start, part.stop)
     return float(np.median(angles[state[rows], rows]))
-
-
-def on_its_way(string: Array, t_s: Array) -> Array:
-    """Frames (n,) bool in which the bow is on its way from one ``string`` (n,) to another: it then leans as it likes."""
-    change = np.flatnonzero((np.diff(string) != 0) & (string[1:] >= 0) & (string[:-1] >= 0))
-    crossed_s = 0.5 * (t_s[change] + t_s[change + 1])
-    return np.asarray((np.abs(t_s[:, None] - crossed_s) < ON_ITS_WAY_S).any(axis=1))

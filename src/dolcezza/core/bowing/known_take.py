@@ -9,7 +9,6 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.body.points import BodySeen
-from dolcezza.core.bowing.crossings import on_its_way
 from dolcezza.core.bowing.end_on import end_on
 from dolcezza.core.bowing.hair import uncover_hair
 from dolcezza.core.bowing.held import believed_ends, held_frog
@@ -56,7 +55,7 @@ def know_take(
     if kept is not lines:
         solution = solve_bow(model, kept.rows(every), few, scale_px=scale_px, rate_hz=rate_hz, hint=hint)
     string = solution.string if silent is None or silent.all() else np.where(silent, -1, solution.string)
-    string = np.where(end_on(model, few, solution.params, solution.string) | on_its_way(solution.string, few_s), -1, string)
+    string = np.where(end_on(model, few, solution.params, solution.string), -1, string)
     seen = uncover_hair(model, kept.rows(every), few, solution.params, solution.string).lines
     params, _ = smooth_bow(model, seen, few, solution.string, solution.params, few_s, scale_px=scale_px)
     beyond = _seen_beyond_the_frog(model, seen, few, string, params, scale_px=scale_px)
