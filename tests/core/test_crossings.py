@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from dolcezza.core.bowing.crossings import settle_crossings
+from dolcezza.core.bowing.crossings import Hypotheses, settle_crossings
 from dolcezza.core.bowing.strings import solve_bow
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
@@ -21,7 +21,13 @@ APART_DEG = 12.0
 
 
 def settled(
-    angle: np.ndarray, *, apart: float = APART_DEG, heard_against: float = 3.0, note: slice = NOTE, seen: np.ndarray | None = None
+    angle: np.ndarray,
+    *,
+    apart: float = APART_DEG,
+    heard_against: float = 3.0,
+    note: slice = NOTE,
+    seen: np.ndarray | None = None,
+    picture: np.ndarray | None = None,
 ) -> np.ndarray:
     """The string of every frame (n,) where the sound says the other one during a note, and that it is not elsewhere; ``angle`` (n,): the
     bow's on the first string."""
@@ -33,7 +39,8 @@ def settled(
     heard[note] = [heard_against, 0.0]
     angles = np.array([angle, angle + apart])
     known = np.ones(n, bool) if seen is None else seen
-    got = settle_crossings(state, np.array([0, 1]), angles, np.zeros((n, 2)), heard, known, RATE)
+    liked = np.zeros((n, 2)) if picture is None else picture
+    got = settle_crossings(state, Hypotheses(np.array([0, 1]), angles, liked, heard, 4), known, RATE)
     assert set(got) <= {0, 1}
     return got
 
@@ -56,6 +63,19 @@ def test_seen_from_the_side_the_sound_decides():
     assert (settled(np.full(N, 1.0), apart=2.0)[NOTE] == 1).all()
 
 
+def test_what_does_not_turn_is_left_to_picture_and_sound():
+    """Frame by frame the picture likes the first string a little better, the sound the other: the chain has weighed them already."""
+    liked = np.zeros((N, 2))
+    liked[NOTE, 1] = 2.0
+    assert (settled(np.full(N, 1.0), apart=0.0, picture=liked)[NOTE] == 1).all()
+
+
+def test_a_picture_that_errs_alike_does_not_outvote_the_turn():
+    liked = np.zeros((N, 2))
+    liked[NOTE, 0] = 0.6
+    assert (settled(np.full(N, 1.0), picture=liked) == 0).all()
+
+
 def test_a_long_stretch_is_more_than_a_note():
     n = 200
     assert (settled(np.full(n, 1.0), note=slice(40, 150))[40:150] == 1).all()
@@ -70,7 +90,8 @@ def test_the_shorter_stretch_is_wrong_sooner():
     state = np.zeros(N, int)
     state[NOTE] = 1
     angles = np.array([np.full(N, 1.0), np.full(N, 1.0 + APART_DEG)])
-    got = settle_crossings(state, np.array([0, 1]), angles, np.zeros((N, 2)), np.zeros((N, 2)), np.ones(N, bool), RATE)
+    nothing = np.zeros((N, 2))
+    got = settle_crossings(state, Hypotheses(np.array([0, 1]), angles, nothing, nothing, 4), np.ones(N, bool), RATE)
     assert (got == 0).all()
 
 
@@ -81,7 +102,8 @@ def test_a_crossing_is_where_the_line_turns(early):
     angle = np.where(np.arange(N) < crosses, 1.0, 1.0 - APART_DEG)
     told = (np.arange(N) >= crosses - early).astype(int)
     nothing = np.zeros((N, 2))
-    got = settle_crossings(told, np.array([0, 1]), np.array([angle, angle + APART_DEG]), nothing, nothing, np.ones(N, bool), RATE)
+    either = Hypotheses(np.array([0, 1]), np.array([angle, angle + APART_DEG]), nothing, nothing, 4)
+    got = settle_crossings(told, either, np.ones(N, bool), RATE)
     assert np.flatnonzero(np.diff(got)) == pytest.approx([crosses - 1], abs=2)
 
 
@@ -91,9 +113,9 @@ def test_no_bow_has_stayed_on_a_pair_of_strings():
     angles = np.array([np.full(N, 1.0), np.full(N, 1.0 + APART_DEG)])
     heard = np.zeros((N, 2))
     heard[22:, 0] = 10.0
-    args = (angles, np.zeros((N, 2)), heard, np.ones(N, bool), RATE)
-    assert (settle_crossings(state, np.array([0, 4]), *args) == state).all()
-    assert (settle_crossings(state, np.array([0, 1]), *args) == 1).all()
+    for string, expected in ((4, state), (1, np.ones(N, int))):
+        of = Hypotheses(np.array([0, string]), angles, np.zeros((N, 2)), heard, 4)
+        assert (settle_crossings(state, of, np.ones(N, bool), RATE) == expected).all()
 
 
 def test_a_bow_that_was_taken_off_between_may_be_anywhere():

@@ -108,3 +108,8 @@ def robust_sd(values: Array) -> float:
     """Spread by the median absolute deviation, scaled to one standard deviation of a normal distribution."""
     v = values[np.isfinite(values)]
     return float(1.4826 * np.median(np.abs(v - np.median(v)))) if len(v) else float("nan")
+
+
+def noise_of_bends(bends: Array) -> float:
+    """The noise (one sd) of single values of a smooth series, by its second differences: the sum of their variances is six times one's."""
+    return robust_sd(bends) / float(np.sqrt(6.0))

@@ -7,7 +7,7 @@ as suddenly: it has stayed on its string.
 
 from __future__ import annotations
 
-from itertools import pairwise
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -32,103 +32,95 @@ LONGEST_S = 3.0
 """A bow that is longer on a string is known there by more than a note."""
 
 
-def settle_crossings(
-    state: Array, states_string: Array, angles: Array, picture: Array, heard: Array, seen: Array, rate_hz: float, *, strings: int = 4
-) -> Array:  # fmt: skip
-    """The chosen ``state`` (n,) of every frame, without crossings that the line does not show.
+@dataclass(frozen=True)
+class Hypotheses:
+    """What each of m states of a bow is: ``string`` (m,) it is on, ``angle`` (m, n) deg there; ``picture`` and ``heard`` (n, m): what
+    picture and sound have against it. From ``strings`` on a string is a pair of neighbours."""
 
-    ``states_string`` (m,): each state's string, ``angles`` (m, n) deg: the bow's angle there, ``picture`` and ``heard`` (n, m): what
-    picture and sound have against it; ``seen`` (n,) bool. From ``strings`` on a state's string is a pair of neighbours: half-way between
-    two strings, it is never what a bow has stayed on.
+    string: Array
+    angle: Array
+    picture: Array
+    heard: Array
+    strings: int
+
+    def on(self, string: int, state: Array, a: int, b: int) -> Array:
+        """The states (n,) with those from ``a`` to ``b`` on that ``string``, as the picture has it likeliest."""
+        there = np.flatnonzero(self.string == string)
+        out = state.copy()
+        out[a:b] = there[self.picture[a:b, there].sum(axis=0).argmin()]
+        return out
+
+    def against(self, state: Array, a: int, b: int) -> float:
+        """What picture and sound have against the states from ``a`` to ``b``."""
+        at, frames = (np.arange(a, b), state[a:b]), b - a
+        return min(frames, LOOKS) * float(self.picture[at].mean()) + min(frames, NOTES) * float(self.heard[at].mean())
+
+    def turn(self, state: Array, a: int, b: int, c: int, around: int) -> float:
+        """What the turn of the angle at ``b``, between the stretches from ``a`` and to ``c``, speaks against a crossing there."""
+        before, after = (np.arange(max(a, b - around), b), np.arange(b, min(c, b + around)))
+        off = np.median(self.angle[state[after], after]) - np.median(self.angle[state[before], before])
+        return min(MOST_TURN, float(off / TURNS_DEG) ** 2)
+
+
+def settle_crossings(state: Array, of: Hypotheses, seen: Array, rate_hz: float) -> Array:
+    """The chosen ``state`` (n,) of every frame, without crossings that the line does not show; ``seen`` (n,) bool.
+
+    A pair of strings, half-way between two, is never what a bow has stayed on.
     """
     state = state.copy()
-    around = max(2, round(AROUND_S * rate_hz))
+    around, far, longest = max(2, round(AROUND_S * rate_hz)), round(FAR_S * rate_hz), LONGEST_S * rate_hz
     for start, end in runs(seen):
-        for k in range(len(_stretches(states_string[state[start:end]], start)) - 1):
-            (a, b), (_, c) = _stretches(states_string[state[start:end]], start)[k : k + 2]
-            state = _crossed_then(state, a, b, c, states_string, angles, picture, heard, around, round(FAR_S * rate_hz))
+        for k in range(1, len(_edges(of.string[state[start:end]])) - 1):
+            a, b, c = (start + e for e in _edges(of.string[state[start:end]])[k - 1 : k + 2])
+            state = _crossed_then(state, a, b, c, of, around, far)
         found: Array | None = state
         while found is not None:
             state, found = found, None
-            stretches = _stretches(states_string[state[start:end]], start)
+            edges = [start + e for e in _edges(of.string[state[start:end]])]
             # a short one is wrong sooner than those beside it
-            for k in sorted(range(len(stretches)), key=lambda k: stretches[k][1] - stretches[k][0]):
-                a, b = stretches[k]
-                beside = [stretches[i] for i in (k - 1, k + 1) if 0 <= i < len(stretches)]
-                others = sorted({int(s) for s in (states_string[state[x]] for x, _ in beside) if s < strings})
-                if b - a <= LONGEST_S * rate_hz:
-                    found = _elsewhere(state, a, b, beside, others, states_string, angles, picture, heard, around)
-                if found is not None:
-                    break
+            for k in sorted(range(len(edges) - 1), key=lambda k: edges[k + 1] - edges[k]):
+                if found is None and edges[k + 1] - edges[k] <= longest:
+                    found = _elsewhere(state, edges, k, of, around)
     return state
 
 
-def _elsewhere(
-    state: Array, a: int, b: int, beside: list[tuple[int, int]], others: list[int], states_string: Array, angles: Array, picture: Array,
-    heard: Array, around: int,
-) -> Array | None:  # fmt: skip
-    """The states (n,) with the stretch ``a`` to ``b`` on one of the ``others``, the strings of those ``beside`` it, if that is likelier."""
-    turned = _turns(state, a, b, beside, angles, around)
-    best, least = None, _against(state, a, b, picture, heard) + turned
-    for string in others:
-        there = np.flatnonzero(states_string == string)
-        tried = state.copy()
-        tried[a:b] = there[picture[a:b, there].sum(axis=0).argmin()]
-        turns = _turns(tried, a, b, beside, angles, around)
-        cost = _against(tried, a, b, picture, heard) + turns
-        if cost < least and turned - turns > PLAIN:
+def _elsewhere(state: Array, edges: list[int], k: int, of: Hypotheses, around: int) -> Array | None:
+    """The states (n,) with stretch ``k`` between the ``edges`` on the string of one of those beside it, if that is likelier; else None."""
+    a, b = edges[k : k + 2]
+
+    def turns(state: Array) -> float:
+        left = of.turn(state, edges[k - 1], a, b, around) if k else 0.0
+        return left + (of.turn(state, a, b, edges[k + 2], around) if k + 2 < len(edges) else 0.0)
+
+    beside = {int(of.string[state[x]]) for x in (*edges[max(0, k - 1) : k], *edges[k + 1 : -1][:1])}
+    turned = turns(state)
+    best, least = None, of.against(state, a, b) + turned
+    for string in sorted(s for s in beside if s < of.strings):
+        tried = of.on(string, state, a, b)
+        then = turns(tried)
+        cost = of.against(tried, a, b) + then
+        if cost < least and turned - then > PLAIN:
             best, least = tried, cost
     return best
 
 
-def _crossed_then(
-    state: Array, a: int, b: int, c: int, states_string: Array, angles: Array, picture: Array, heard: Array, around: int, far: int
-) -> Array:  # fmt: skip
+def _crossed_then(state: Array, a: int, b: int, c: int, of: Hypotheses, around: int, far: int) -> Array:
     """The states (n,) with the crossing at ``b``, between the stretches from ``a`` and to ``c``, where the line turns with it."""
-
-    def turn(state: Array, at: int) -> float:
-        return _turns(state, a, at, [(at, c)], angles, around)
-
-    now, best, least = turn(state, b), state, 0.0
+    now, best, least = of.turn(state, a, b, c, around), state, 0.0
     if now <= PLAIN:
         return state
     for at in range(max(a + 2, b - far), min(c - 2, b + far) + 1):
         if at == b:
             continue
-        low, high, string = (at, b, states_string[state[b]]) if at < b else (b, at, states_string[state[b - 1]])
-        there = np.flatnonzero(states_string == string)
-        tried = state.copy()
-        tried[low:high] = there[picture[low:high, there].sum(axis=0).argmin()]
-        then = turn(tried, at)
-        cost = _against(tried, low, high, picture, heard) - _against(state, low, high, picture, heard) + then - now
+        low, high, string = (at, b, of.string[state[b]]) if at < b else (b, at, of.string[state[b - 1]])
+        tried = of.on(string, state, low, high)
+        then = of.turn(tried, a, at, c, around)
+        cost = of.against(tried, low, high) - of.against(state, low, high) + then - now
         if cost < least and now - then > PLAIN:
             best, least = tried, cost
     return best
 
 
-def _stretches(string: Array, start: int) -> list[tuple[int, int]]:
-    """Stretches (from, to) of one string each."""
-    edges = [0, *(np.flatnonzero(np.diff(string)) + 1).tolist(), len(string)]
-    return [(start + a, start + b) for a, b in pairwise(edges)]
-
-
-def _against(state: Array, a: int, b: int, picture: Array, heard: Array) -> float:
-    """What picture and sound have against the states of the stretch ``a`` to ``b``."""
-    rows, frames = np.arange(a, b), b - a
-    return min(frames, LOOKS) * float(picture[rows, state[a:b]].mean()) + min(frames, NOTES) * float(heard[rows, state[a:b]].mean())
-
-
-def _turns(state: Array, a: int, b: int, beside: list[tuple[int, int]], angles: Array, around: int) -> float:
-    """What the turns of the angle between the stretch and those ``beside`` it speak against the crossings."""
-    cost = 0.0
-    for x, y in beside:
-        before = y <= a
-        inner = slice(a, min(b, a + around)) if before else slice(max(a, b - around), b)
-        outer = slice(max(x, y - around), y) if before else slice(x, min(y, x + around))
-        cost += min(MOST_TURN, ((_angle(state, angles, inner) - _angle(state, angles, outer)) / TURNS_DEG) ** 2)
-    return cost
-
-
-def _angle(state: Array, angles: Array, part: slice) -> float:
-    rows = np.arange(part.start, part.stop)
-    return float(np.median(angles[state[rows], rows]))
+def _edges(string: Array) -> list[int]:
+    """Where stretches of one string each begin, and the end."""
+    return [0, *(np.flatnonzero(np.diff(string)) + 1).tolist(), len(string)]

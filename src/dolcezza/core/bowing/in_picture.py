@@ -21,7 +21,8 @@ SETTLED_S = 0.4
 """How the hair lies to the camera does not leap, though a change of strings may be told too early or late; nor does a wall's edge come
 and go."""
 STEEPEST = 0.25
-"""Along a line that goes into the distance a pixel is at most so many times (inverse) as much of the bow as at the string."""
+"""Along a line that goes into the distance a pixel is at most so many times (inverse) as much of the bow as at the string;
+and no bow points more straight at the camera than that (sine)."""
 
 
 @dataclass(frozen=True)

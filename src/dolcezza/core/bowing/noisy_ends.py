@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.signals import robust_sd
+from dolcezza.core.base.signals import noise_of_bends
 from dolcezza.core.tracking.bow_path import BowLines
 
 USUAL_PX = 1.3
@@ -19,7 +19,7 @@ USUAL_PX = 1.3
 FOR_LONGER = 2.0
 """An end that clings to what it passes errs by so many times as much as it leaps, for some frames. From memory of rendered takes."""
 FEWEST = 12
-"""Less frames say nothing of it."""
+"""Fewer frames say nothing of it."""
 
 
 def as_noisy_as_seen(lines: BowLines, *, scale_px: float) -> BowLines:
@@ -41,5 +41,4 @@ def _leap(end: Array, way: Array) -> float:
     """By how much (px, one sd) an end (n, 2) leaps along the bow (``way`` (n, 2)) from frame to frame; NaN if too little is seen of it."""
     bend = (np.diff(end, n=2, axis=0) * way[1:-1]).sum(axis=1)
     bend = bend[np.isfinite(bend)]
-    # of three places, the middle one twice: the sum of their variances is six times one's
-    return robust_sd(bend) / np.sqrt(6.0) if len(bend) >= FEWEST else float("nan")
+    return noise_of_bends(bend) if len(bend) >= FEWEST else float("nan")

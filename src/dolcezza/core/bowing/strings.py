@@ -11,8 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.signals import robust_sd, runs
-from dolcezza.core.bowing.crossings import settle_crossings
+from dolcezza.core.base.signals import noise_of_bends, runs
+from dolcezza.core.bowing.crossings import Hypotheses, settle_crossings
 from dolcezza.core.bowing.solve import Solved, solve_string
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
@@ -87,7 +87,7 @@ def solve_bow(
     cost[~seen] = 0.0
     change = CHANGE_COST * (state_string[:, None] != state_string[None, :])
     same = state_string[:, None] == state_string[None, :]
-    noise = np.array([robust_sd(np.diff(s.params[:, 1], n=2)) / np.sqrt(6.0) for s in found])
+    noise = np.array([noise_of_bends(np.diff(s.params[:, 1], n=2)) for s in found])
     noise = np.nan_to_num(noise, nan=LEAST_TURN_DEG)[:, None] * np.ones(len(found))
     total = cost[0].copy()
     back = np.zeros((n, len(found)), int)
@@ -103,7 +103,7 @@ def solve_bow(
     state[-1] = int(total.argmin())
     for k in range(n - 1, 0, -1):
         state[k - 1] = back[k, state[k]]
-    state = settle_crossings(state, state_string, params[:, :, 1], picture, heard, seen, rate_hz)
+    state = settle_crossings(state, Hypotheses(state_string, params[:, :, 1], picture, heard, count), seen, rate_hz)
     rows = np.arange(n)
     chosen = np.where(seen, state_string[state], -1)
     others = np.where(state_string[None, :] == state_string[state][:, None], np.inf, cost)

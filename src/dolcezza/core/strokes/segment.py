@@ -15,7 +15,7 @@ import numpy as np
 import scipy
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.base.signals import fill_gaps, robust_sd, runs
+from dolcezza.core.base.signals import fill_gaps, noise_of_bends, runs
 from dolcezza.core.bowing.series import leaps
 
 LEAST_TRAVEL = 0.03
@@ -141,7 +141,7 @@ def _own_doubt(sd: Array, position: Array) -> Array:
 
 
 def _segment_run(p: Array, t: Array, seen: Array, doubt: Array, rising: Rising) -> list[Span]:
-    noise = robust_sd(np.diff(p, n=2)) / np.sqrt(6.0) if len(p) > 4 else 0.0
+    noise = noise_of_bends(np.diff(p, n=2)) if len(p) > 4 else 0.0
     least = max(LEAST_TRAVEL, 8.0 * noise)
     turns, unseen = _in_the_middle(_real_turns(_turns(p, least), p, t, doubt, rising), seen)
     legs: list[tuple[float, float, bool]] = []
