@@ -10,6 +10,7 @@ import socket
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import av
 import numpy as np

@@ -47,6 +47,19 @@ def test_a_fault_is_said_while_the_models_begin_in_silence(tmp_path):
     assert done.returncode == 2 and "none.png" in done.stderr
 
 
+@pytest.mark.skipif(not Path("/proc/self/task").exists(), reason="this system does not say how many threads a process has")
+def test_small_matrices_are_worked_out_in_the_thread_that_asks():
+    program = (
+        "import os, sys; from dolcezza import __main__ as start\n"
+        "start.run = lambda options: __import__('numpy').ones((600, 600)) @ __import__('numpy').ones((600, 600)) is None\n"
+        "sys.argv = ['dolcezza', 'card', 'violin 4/4', '--out', 'card.svg']\n"
+        "start.main(); print(len(os.listdir('/proc/self/task')))"
+    )
+    usual = {k: v for k, v in os.environ.items() if k != "OPENBLAS_NUM_THREADS"}
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=False, timeout=120, env=usual)
+    assert done.stdout == "1\n", done.stderr
+
+
 def test_two_that_begin_in_silence_leave_the_error_stream_as_it_was():
     program = (
         "import sys, threading; from dolcezza.core.models.nets import error_stream_silenced\n"
