@@ -89,7 +89,7 @@ def agreed_move(guess: Camera, seen: Sightings, rng: np.random.Generator, *, sca
     sd = seen.across_sd(guess, POINT_SD_PX * scale_px)
     there, slope = seen_with_slope(guess, seen.world)
     off = np.einsum("nij,nj->ni", seen.across, seen.xy - there) / sd
-    slope = np.einsum("nij,njk->nik", seen.across, slope) / sd[:, :, None]
+    slope = seen.across @ slope / sd[:, :, None]
     pick = rng.choice(len(off), (SAMPLES, SAMPLE_POINTS), p=seen.trust / seen.trust.sum())
     own = slope[pick].reshape(SAMPLES, -1, 6)
     turned = own.transpose(0, 2, 1)
@@ -110,7 +110,7 @@ def refined(camera: Camera, seen: Sightings, *, scale_px: float, steps: int = 3)
         sd = seen.across_sd(camera, POINT_SD_PX * scale_px)
         there, slope = seen_with_slope(camera, seen.world)
         off = np.einsum("nij,nj->ni", seen.across, seen.xy - there) / sd
-        slope = np.einsum("nij,njk->nik", seen.across, slope) / sd[:, :, None]
+        slope = seen.across @ slope / sd[:, :, None]
         weight = seen.trust * np.clip(1 - (off**2).sum(axis=1) / 3.5**2, 0, None) ** 2
         flat = (slope * weight[:, None, None]).reshape(-1, 6)
         normal = flat.T @ slope.reshape(-1, 6) + np.diag(WEAK_MOVE**-2.0)
