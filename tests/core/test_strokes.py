@@ -11,7 +11,8 @@ from dolcezza.core.sound.level import STEP_S, Loudness, loudness
 from dolcezza.core.strokes.figures import describe, find_strokes
 from dolcezza.core.strokes.segment import Span, segment, where_drawn
 from dolcezza.core.strokes.signature import Shape, signature
-from dolcezza.core.strokes.sounded import refine, rises_between, sounding
+from dolcezza.core.strokes.sounded import dips_at, goes_on, refine, rises_between, sounding
+from dolcezza.core.strokes.turns import ByEar
 from tests_support import minimum_jerk, series_from
 
 RATE = 60.0
@@ -72,17 +73,68 @@ def test_what_a_place_is_in_doubt_by_is_no_turn():
     off, sd = p.copy(), np.full(len(p), 0.02)
     at = slice(62, 73)
     off[at] += np.interp(np.arange(11), [0, 4, 10], [0.02, 0.08, 0.0])
-    steady, turning = (lambda *_: False), (lambda *_: True)
-    assert len(segment(off, t, sd=sd, rising=steady)) == 4
+    steady, turning = ByEar(rises=lambda *_: False), ByEar(rises=lambda *_: True)
+    assert len(segment(off, t, sd=sd, heard=steady)) == 4
     sd[at] = 0.03
-    assert len(segment(off, t, sd=sd, rising=steady)) == 4, "6 % back are more than twice what 3 % and not 2 leave in doubt"
+    assert len(segment(off, t, sd=sd, heard=steady)) == 4, "6 % back are more than twice what 3 % and not 2 leave in doubt"
     sd[at] = 0.04
-    assert [s.down for s in segment(off, t, sd=sd, rising=steady)] == [False, True]
-    assert len(segment(off, t, sd=sd, rising=turning)) == len(segment(off, t, sd=sd)) == 4, "the tone says that it has turned, or nothing"
+    assert [s.down for s in segment(off, t, sd=sd, heard=steady)] == [False, True]
+    assert len(segment(off, t, sd=sd, heard=turning)) == len(segment(off, t, sd=sd)) == 4, "the tone says that it has turned, or nothing"
     series = series_from(t, off).with_columns({"bow_position_sd": sd})
     sounds = replace(humming([]), t_s=np.arange(0, 3, 0.01), level=np.ones(300))
     assert len(find_strokes(series)) == 4 and len(find_strokes(series, sounds)) == 2
-    assert len(segment(off, t, sd=np.full(len(p), 0.07), rising=steady)) == 4, "what all places share moves none against the others"
+    assert len(segment(off, t, sd=np.full(len(p), 0.07), heard=steady)) == 4, "what all places share moves none against the others"
+
+
+def flicked(*at: float, by: float = 0.1) -> tuple[np.ndarray, np.ndarray]:
+    """A down- and an up-bow of 3 s, the head of the bow taken for something else for a fifth of a second at each of the moments ``at``."""
+    t, p = joined(minimum_jerk(0.1, 0.9, 3.0), minimum_jerk(0.9, 0.1, 3.0))
+    for moment in at:
+        p = p + by * np.interp(t, moment + np.array([-0.1, 0.0, 0.02, 0.12]), [0, 1, 1, 0])
+    return t, p
+
+
+@pytest.mark.parametrize("at", [(4.0,), (4.0, 4.2, 4.9)])
+def test_a_flick_in_a_long_bow_is_none_while_its_tone_goes_on(at):
+    t, p = flicked(*at)
+    on, turns = ByEar(goes_on=lambda *_: True), ByEar(goes_on=lambda *_: False)
+    assert len(segment(p, t)) == len(segment(p, t, heard=turns)) > 3, "without a tone, or where that dips, it has turned"
+    down, up = segment(p, t, heard=on)
+    t, p = flicked()
+    assert [up.start_s, up.end_s] == pytest.approx([segment(p, t)[1].start_s, segment(p, t)[1].end_s], abs=0.03)
+    assert down.down and not up.down
+    humming_on = Loudness(np.arange(0, 7, STEP_S), np.where(np.abs(np.arange(0, 7, STEP_S) - 3.0) < 0.04, 0.1, 1.0))
+    series = series_from(*flicked(*at))
+    assert len(find_strokes(series, humming_on)) == 2 < len(find_strokes(series))
+
+
+def test_quick_bows_are_no_flicks():
+    """Between two long bows four short ones: as long together as a long one, however their tone goes on."""
+    t, p = joined(minimum_jerk(0.1, 0.7, 1.0), *[minimum_jerk(a, 1.2 - a, 0.2) for a in (0.7, 0.5, 0.7, 0.5)], minimum_jerk(0.7, 0.1, 1.0))
+    assert len(segment(p, t, heard=ByEar(goes_on=lambda *_: True))) == 6
+
+
+@pytest.mark.parametrize("first", [True, False])
+def test_a_flick_before_or_after_a_bow_is_left_out_while_its_tone_goes_on(first):
+    t, p = joined(
+        *([minimum_jerk(0.2, 0.1, 0.15)] if first else []), minimum_jerk(0.1, 0.9, 1.0), *([] if first else [minimum_jerk(0.9, 0.8, 0.15)])
+    )
+    assert len(segment(p, t)) == 2
+    [only] = segment(p, t, heard=ByEar(dips=lambda _: False))
+    assert only.down and only.start_s == pytest.approx(0.15 if first else 0.0, abs=0.05)
+    assert only.end_s == pytest.approx(1.17 if first else 1.0, abs=0.05)
+
+
+def test_a_tone_goes_on_or_dips_whatever_it_beats():
+    """Two tones that beat thirty times a second by a third; a dip of a twelfth of a second at 1.0 s, another at 1.3 s or none."""
+    t = np.arange(0, 3, STEP_S)
+    beats = 1 + 0.3 * np.sin(2 * np.pi * 30 * t)
+    dips = beats * (1 - 0.7 * ((np.abs(t - 1.0) < 0.04) | (np.abs(t - 1.3) < 0.04)))
+    on, twice = Loudness(t, beats), Loudness(t, dips)
+    assert goes_on(on, 1.0, 1.3) and not goes_on(twice, 1.0, 1.3) and not goes_on(None, 1.0, 1.3)
+    assert dips_at(twice, 1.0) and dips_at(None, 1.0) and not dips_at(on, 1.0)
+    hushed = Loudness(t, np.where((t > 0.9) & (t < 1.4), 0.2, 1.0))
+    assert not goes_on(hushed, 1.0, 1.3), "what hardly sounds does not go on"
 
 
 def test_a_tone_rises_between_two_turns_of_the_bow():

@@ -6,7 +6,6 @@ import math
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
-from functools import partial
 
 import numpy as np
 import scipy
@@ -22,7 +21,7 @@ from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.segment import Span, segment, where_drawn, without_doubtful
-from dolcezza.core.strokes.sounded import crossed, refine, rises_between, seen_to_stand, sounding, starts_in_doubt, turns_in_doubt
+from dolcezza.core.strokes.sounded import by_ear, crossed, refine, seen_to_stand, sounding, starts_in_doubt, turns_in_doubt
 from dolcezza.core.strokes.unseen import unseen_way
 
 THIRDS = ("frog", "middle", "tip")
@@ -150,7 +149,7 @@ def find_spans(series: BowSeries, loudness: Loudness | None = None, edits: Seque
     """Where strokes begin and end, with the sound's help where there is sound; what was set by hand wins."""
     place = without_doubtful(series["bow_position"], series["bow_position_sd"], series.t)
     there = np.isfinite(series["bow_angle_deg"])
-    spans = segment(place, series.t, series["lifted"] > 0, there, series["bow_position_sd"], partial(rises_between, loudness))
+    spans = segment(place, series.t, series["lifted"] > 0, there, series["bow_position_sd"], by_ear(loudness))
     spans = sounding(spans, loudness)
     spans = [s for s in spans if _with_tone(series, s)]
     doubts = turns_in_doubt(spans, place, series["bow_position_sd"], series.t)

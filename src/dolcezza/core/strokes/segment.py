@@ -7,7 +7,6 @@ bows).
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -17,10 +16,10 @@ import scipy
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import fill_gaps, noise_of_bends, runs
 from dolcezza.core.bowing.series import leaps
+from dolcezza.core.strokes.turns import LEAST_TIME_S, UNHEARD, ByEar, in_the_middle, one_way, real_turns, turns_of
 
 LEAST_TRAVEL = 0.03
 """Share of the hair that a movement must use to be a stroke (2 cm of a violin bow)."""
-LEAST_TIME_S = 0.08
 SHORT_REST_S = 0.12
 """A standstill shorter than this is the turn itself; strokes meet in its middle."""
 SPEED_LEVELS = (0.06, 0.24)
@@ -36,8 +35,6 @@ ISLAND_GAP_S = 0.04
 """What is known for a moment stands alone where nothing is known for this much longer than the shortest stroke, before and after."""
 DOUBTFUL_SD, DOUBTFUL_TIMES, AROUND_S = 0.02, 2.5, 0.2
 """A place known no better than so (share of the hair), and so many times worse than those within so long, is doubtful."""
-TURN_SD = 2.0
-"""Two turns that lie no farther apart than so many sd of what their places are in doubt by are turns if the tone rises between them."""
 LONGEST_GAP_S = 0.3
 """Missing frames are bridged up to this long."""
 LONGEST_UNSEEN_S = 0.8
@@ -53,17 +50,13 @@ class Span:
     down: bool
 
 
-Rising = Callable[[float, float], bool]
-"""Whether a tone that dips at two moments (s) rises between them."""
-
-
 def segment(
     position: Array, t_s: Array, lifted: Array | None = None, there: Array | None = None, sd: Array | None = None,
-    rising: Rising = lambda *_: True,
+    heard: ByEar = UNHEARD,
 ) -> list[Span]:  # fmt: skip
     """Strokes of a take from ``bow_position`` (n,) at ``t_s`` (n,); NaN = not measured. A stroke ends where the bow is
     ``lifted`` (n,) bool; ``there`` (n,) bool: the bow is seen on a string, whether its place is known or not. Where its place is known
-    much worse (``sd`` (n,)) than in most of the take, the tone's ``rising`` tells whether it has turned.
+    much worse (``sd`` (n,)) than in most of the take, or turns twice in a moment, what is ``heard`` tells whether it has turned.
     """
     if len(t_s) < 3:
         return []
@@ -80,7 +73,7 @@ def segment(
     doubt = _own_doubt(np.zeros(len(t_s)) if sd is None else sd, position)
     for a, b in runs(np.isfinite(filled) & ~leap & ~off):
         if b - a >= 3:
-            spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]), doubt[a:b], rising)
+            spans += _segment_run(filled[a:b], t_s[a:b], np.isfinite(position[a:b]), doubt[a:b], heard)
     return spans
 
 
@@ -140,10 +133,12 @@ def _own_doubt(sd: Array, position: Array) -> Array:
     return np.where(known, np.sqrt(np.maximum(np.where(known, sd, 0.0) ** 2 - usual**2, 0.0)), 0.0)
 
 
-def _segment_run(p: Array, t: Array, seen: Array, doubt: Array, rising: Rising) -> list[Span]:
+def _segment_run(p: Array, t: Array, seen: Array, doubt: Array, heard: ByEar) -> list[Span]:
     noise = noise_of_bends(np.diff(p, n=2)) if len(p) > 4 else 0.0
     least = max(LEAST_TRAVEL, 8.0 * noise)
-    turns, unseen = _in_the_middle(_real_turns(_turns(p, least), p, t, doubt, rising), seen)
+    real, flicked = real_turns(turns_of(p, least), p, t, doubt, heard)
+    p = one_way(p, real, flicked)
+    turns, unseen = in_the_middle(real, seen)
     legs: list[tuple[float, float, bool]] = []
     for i, j in pairwise(turns):
         for a, b in _split_at_halts(p, t, i, j):
@@ -158,65 +153,6 @@ def _segment_run(p: Array, t: Array, seen: Array, doubt: Array, rising: Rising) 
             middle = 0.5 * (e0 + s1)
             legs[k], legs[k + 1] = (s0, middle, d0), (middle, e1, d1)
     return [Span(s, e, d) for s, e, d in legs if e - s >= LEAST_TIME_S]
-
-
-def _turns(p: Array, least: float) -> list[int]:
-    """Indices of the ends and of the extremes that are at least ``least`` apart (zigzag with hysteresis)."""
-    turns = [0]
-    low = high = 0
-    direction = 0
-    for k in range(1, len(p)):
-        low = k if p[k] < p[low] else low
-        high = k if p[k] > p[high] else high
-        if direction >= 0 and p[high] - p[k] >= least:
-            if direction > 0 or high > 0:
-                turns.append(high)
-            direction, low = -1, k
-            high = k
-        elif direction <= 0 and p[k] - p[low] >= least:
-            if direction < 0 or low > 0:
-                turns.append(low)
-            direction, high = 1, k
-            low = k
-    turns.append(high if direction > 0 else low if direction < 0 else len(p) - 1)
-    return sorted(set(turns))
-
-
-def _real_turns(turns: list[int], p: Array, t: Array, doubt: Array, rising: Rising) -> list[int]:
-    """The turns without those that come in pairs closer than the shortest stroke: no bow turns twice in so short a time; or no farther
-    apart on the bow than one of the two places may be off by its ``doubt`` (n,), if the tone does not rise between them.
-
-    Of the turns to one side that such a pair leaves, the farther one stays.
-    """
-    left = list(turns)
-    while len(left) > 3:
-        inner = np.array(left[1:-1])
-        apart, way = np.diff(t[inner]), np.abs(np.diff(p[inner]))
-        doubtful = way < TURN_SD * np.maximum(doubt[inner[1:]], doubt[inner[:-1]])
-        rises = np.array([not unsure or rising(float(t[a]), float(t[b])) for (a, b), unsure in zip(pairwise(inner), doubtful, strict=True)])
-        unreal = (apart < LEAST_TIME_S) | (doubtful & ~rises)
-        if not unreal.any():
-            break
-        k = int(np.argmin(np.where(unreal, way, np.inf))) + 1
-        up = 1.0 if p[left[k]] > p[left[k + 1]] else -1.0
-        if up * (p[left[k - 1]] - p[left[k + 1]]) >= 0:
-            del left[k - 1 : k + 1]
-        elif up * (p[left[k]] - p[left[k + 2]]) >= 0:
-            del left[k + 1 : k + 3]
-        else:
-            del left[k : k + 2]
-    return left
-
-
-def _in_the_middle(turns: list[int], seen: Array) -> tuple[list[int], set[int]]:
-    """Turns beside frames in which the bow was not ``seen`` (n,) bool, more than one, put into their middle; all, and which these are."""
-    out, unseen = list(turns), set()
-    for a, b in runs(~seen):
-        for k in range(1, len(out) - 1):
-            if b - a > 1 and a - 1 <= out[k] <= b:
-                out[k] = (a - 1 + b) // 2
-                unseen.add(out[k])
-    return sorted(set(out)), unseen
 
 
 def _split_at_halts(p: Array, t: Array, i: int, j: int) -> list[tuple[int, int]]:

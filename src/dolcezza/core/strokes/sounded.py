@@ -7,15 +7,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 from itertools import pairwise
 from statistics import mode
 
 import numpy as np
+import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import runs
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import SHORT_REST_S, Span
+from dolcezza.core.strokes.turns import ByEar
 
 SLOW_TURN_S = 0.25
 """A bow that seems to stand so long has only turned slowly if the tone dips no longer than a turn, in a room that does not ring."""
@@ -32,6 +35,8 @@ DIP = 0.45
 """A dip must fall to this share of the tone on both sides."""
 ECHO = 0.25
 """In a room that rings, less than this share of the usual tone is the echo of the stroke before."""
+USUAL_TONE = 75
+"""Percentile of a take's levels at which its usual tone is."""
 HUSHED, SILENT = 1.5, 0.12
 """What is so many times louder than the stillest moment sounds; where this share of a tone is lost nothing tells where a slow bow,
 which grows louder and softer for a second, begins or ends."""
@@ -65,6 +70,8 @@ AWAY, THERE = 0.35, 0.8
 BEFORE_TONE, AFTER_TONE = 1.2, (0.5, 0.2)
 """So many times as long as its tone comes, from the one to the other, a bow has been under way before, and as it falls, goes on after half
 of it has gone; less, because some of what falls is echo even in a dry room, and most of it in one that rings."""
+BEATS_S = 0.045
+"""Two tones beat no slower than this where it matters; a turn's dip lasts longer."""
 STOP_S, COMES_S, FALLS_S, STOP_NEAR_S = 0.22, 0.08, 0.2, 0.45
 """At a stop the tone is away for so long, comes so soon, and falls, its echo with it, so soon. Where a bow only turns, its speed growing
 and falling as smoothly as it can, bows of 0.55 s and less have a shorter dip, and longer ones a slower rise. A stop begins and ends no
@@ -142,16 +149,48 @@ def _stop(loudness: Loudness, before: Span, after: Span) -> tuple[float, float] 
     return ended, max(float(t[b]) - BEFORE_TONE * comes, ended + STEP_S)
 
 
+def by_ear(loudness: Loudness | None) -> ByEar:
+    """What a take's sound says of turns."""
+    return ByEar(partial(rises_between, loudness), partial(goes_on, loudness), partial(dips_at, loudness))
+
+
 def rises_between(loudness: Loudness | None, first_s: float, second_s: float) -> bool:
     """Whether a bow may have turned at two moments by its tone: it rises between them over what it is at both; yes without sound."""
     if loudness is None or not len(loudness.t_s):
         return True
-    t, level = loudness.between(first_s - BEFORE_DIP_S, second_s + AFTER_DOUBT_S)
+    t, level = _without_beats(loudness, first_s - BEFORE_DIP_S, second_s + AFTER_DOUBT_S)
     inside = np.flatnonzero((t >= first_s) & (t <= second_s))
     if not len(inside):
         return True
     top = inside[level[inside].argmax()]
     return bool(level[top] >= RISES * max(level[: top + 1].min(), level[top:].min()))
+
+
+def goes_on(loudness: Loudness | None, first_s: float, second_s: float) -> bool:
+    """Whether a tone sounds from one moment to another as if the bow turned at neither; no without sound."""
+    if loudness is None or not len(loudness.t_s):
+        return False
+    _, level = loudness.between(first_s, second_s)
+    sounds = len(level) > 0 and float(np.median(level)) >= ECHO * float(np.percentile(loudness.level, USUAL_TONE))
+    return sounds and not rises_between(loudness, first_s, second_s)
+
+
+def dips_at(loudness: Loudness | None, turn_s: float) -> bool:
+    """Whether a bow may have turned at a moment by its tone: near it the tone is lower than both before and after; yes without sound."""
+    if loudness is None or not len(loudness.t_s):
+        return True
+    t, level = _without_beats(loudness, turn_s - AFTER_DOUBT_S, turn_s + AFTER_DOUBT_S)
+    near = np.flatnonzero((t >= turn_s - BEFORE_DIP_S) & (t <= turn_s + REACH_S))
+    if not len(near):
+        return True
+    low = near[level[near].argmin()]
+    return bool(min(level[: low + 1].max(), level[low:].max()) >= RISES * level[low])
+
+
+def _without_beats(loudness: Loudness, start_s: float, end_s: float) -> tuple[Array, Array]:
+    """The part from ``start_s`` to ``end_s`` without what two tones beat: slower than a roughness, faster than a bow turns."""
+    t, level = loudness.between(start_s, end_s)
+    return t, scipy.ndimage.uniform_filter1d(level, max(1, round(BEATS_S / STEP_S)), mode="nearest") if len(level) else level
 
 
 def seen_to_stand(spans: list[Span], position: Array, sd: Array, t_s: Array) -> list[bool]:
