@@ -140,6 +140,27 @@ def test_talk_between_two_bows_is_no_turn():
     assert first.end_s == pytest.approx(1.5, abs=0.1) and second.start_s == pytest.approx(2.8, abs=0.1)
 
 
+@pytest.mark.parametrize("rings", [True, False])
+def test_a_bow_that_scratches_as_it_turns_turns_between_two_dips(rings):
+    """The tone dips, a scratch of a tenth of a second sounds as loud as it, and it dips again; farther apart these are two moments."""
+    t = np.arange(0.0, 4.0, STEP_S)
+    for apart, told in ((0.16, 2.0), (0.4, 2.05)):
+        dips = [np.clip(np.abs(t - 2.0 - side * apart / 2) / 0.04, 0.1, 1) for side in (-1, 1)]
+        ends = np.clip(np.minimum(t - 1.0, 3.0 - t) / 0.1, 0.01, 1)
+        first, second = refine([Span(1.0, 2.05, True), Span(2.05, 3.0, False)], Loudness(t, ends * dips[0] * dips[1], rings))
+        assert first.end_s == second.start_s == pytest.approx(told, abs=0.031)
+
+
+@pytest.mark.parametrize("rises_s", [0.06, 0.15, 0.24, 0.6])
+def test_a_bow_that_comes_slowly_out_of_silence_has_begun_with_what_is_heard_first(rises_s):
+    """The picture has its start a quarter of a second late, or where it is."""
+    t = np.arange(0.0, 4.0, STEP_S)
+    level = np.clip((t - 1.0) / rises_s, 0.01, 1) * np.clip((3.0 - t) / 0.1, 0.01, 1)
+    for told in (1.0, 1.25):
+        [only] = refine([Span(told, 3.0, True)], Loudness(t, level, True))
+        assert only.start_s == pytest.approx(1.0 if rises_s < 0.5 else told, abs=0.025)
+
+
 @pytest.mark.parametrize("rt60", [0.8, 1.0])
 def test_a_bow_that_sounds_on_is_bowed_though_its_place_stands(rt60):
     """Nearly half a second without way at the frog, where neither end was seen; the tone goes on for a part of it."""

@@ -9,9 +9,10 @@ import pytest
 
 from dolcezza.core.sound.level import STEP_S, Loudness, loudness
 from dolcezza.core.strokes.figures import describe, find_strokes
+from dolcezza.core.strokes.heard_turns import dips_at, goes_on, rises_between
 from dolcezza.core.strokes.segment import Span, segment, where_drawn
 from dolcezza.core.strokes.signature import Shape, signature
-from dolcezza.core.strokes.sounded import dips_at, goes_on, refine, rises_between, sounding
+from dolcezza.core.strokes.sounded import refine, sounding
 from dolcezza.core.strokes.turns import ByEar
 from tests_support import minimum_jerk, series_from
 

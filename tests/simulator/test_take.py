@@ -211,6 +211,13 @@ def test_the_bow_does_what_the_script_says():
     assert set(m.string[first]) == {1}
 
 
+def test_a_bow_is_lifted_from_a_rest():
+    with pytest.raises(ScriptError, match="Bow 2 is lifted while"):
+        script_from_dict({"bow": [{"string": "D"}, {"string": "D", "lift": True}]})
+    with pytest.raises(ScriptError, match="Bow 3 is lifted while"):
+        script_from_dict({"bow": [{"string": "D"}, {"string": "D", "rest": "string", "seconds": 0.2}, {"string": "D", "lift": True}]})
+
+
 def test_rests_lift_and_retake():
     still, air = {"rest": "string", "seconds": 0.5}, {"rest": "air", "seconds": 0.6}
     script = script_from_dict({"bow": [{"string": "D"}, still, {"string": "D", "lift": True}, air, {"string": "A"}]})

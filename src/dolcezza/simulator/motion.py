@@ -8,7 +8,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.simulator.script import Bow, Script, stops_of
+from dolcezza.simulator.script import SET_DOWN_S, Bow, Script, stops_of
 
 REACH_S = 0.10
 """A change of string takes so long to both sides of the change of bow."""
@@ -137,9 +137,9 @@ def _hold(columns: dict[str, Array], string: Array, here: Array, script: Script,
 
 
 def _lifted(columns: dict[str, Array], t: Array, at_s: float, bow: Bow, last: float) -> None:
-    """The bow leaves the string before ``at_s`` and comes down where this bow begins; the last 0.35 s of what was before are used."""
-    way = (t >= at_s - 0.35) & (t < at_s)
-    share = (t[way] - at_s + 0.35) / 0.35
+    """The bow leaves the string before ``at_s`` and comes down where this bow begins; the last of the rest before is used."""
+    way = (t >= at_s - SET_DOWN_S) & (t < at_s)
+    share = (t[way] - at_s + SET_DOWN_S) / SET_DOWN_S
     eased_share = 0.5 * (1 - np.cos(np.pi * share))
     columns["position"][way] = last + (bow.start - last) * eased_share
     after = np.flatnonzero(t >= at_s)[:1]

@@ -17,6 +17,8 @@ from dolcezza.core.instrument.catalog import InstrumentSpec, instrument
 Three = tuple[float, float, float]
 T = TypeVar("T")
 MOST_BOWS, LONGEST_S = 400, 900.0
+SET_DOWN_S = 0.35
+"""So long a bow takes from the string to where it is set down anew."""
 APART = ("bows", "player", "phone", "second_phone", "sound", "differs", "number")
 """Fields that are tables of their own, or no part of a script."""
 
@@ -203,6 +205,9 @@ def checked(script: Script) -> Script:
             raise ScriptError(
                 f"Bow {k} goes from {bow.start:g} to {bow.end:g}.", "The places are shares of the hair, 0 at the frog, 1 at the head."
             )
+    for k, (before, bow) in enumerate(pairwise(script.bows), 2):
+        if bow.lift and not (before.rest and before.seconds >= SET_DOWN_S):
+            raise ScriptError(f"Bow {k} is lifted while the one before is drawn.", f"Let it rest for {SET_DOWN_S:g} s or more before it.")
     for phone in (script.phone, script.second_phone):
         if phone is not None and not 0 <= phone.from_s < script.seconds - 1:
             raise ScriptError(f"A phone begins to film at {phone.from_s:g} s.", f"The take lasts {script.seconds:.1f} s.")

@@ -20,8 +20,9 @@ from dolcezza.core.bowing.series import BowSeries
 from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
+from dolcezza.core.strokes.heard_turns import by_ear
 from dolcezza.core.strokes.segment import Span, segment, where_drawn, without_doubtful
-from dolcezza.core.strokes.sounded import by_ear, crossed, refine, seen_to_stand, sounding, starts_in_doubt, turns_in_doubt
+from dolcezza.core.strokes.sounded import crossed, refine, seen_to_stand, sounding, starts_in_doubt, turns_in_doubt
 from dolcezza.core.strokes.unseen import unseen_way
 
 THIRDS = ("frog", "middle", "tip")

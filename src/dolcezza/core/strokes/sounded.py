@@ -7,18 +7,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from functools import partial
 from itertools import pairwise
 from statistics import mode
 
 import numpy as np
-import scipy
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.signals import runs
 from dolcezza.core.sound.level import STEP_S, Loudness
 from dolcezza.core.strokes.segment import SHORT_REST_S, Span
-from dolcezza.core.strokes.turns import ByEar
 
 SLOW_TURN_S = 0.25
 """A bow that seems to stand so long has only turned slowly if the tone dips no longer than a turn, in a room that does not ring."""
@@ -33,10 +30,10 @@ FAR_S = 0.25
 """How far into the stroke its first tone may come when all before it is silence: the bow crept before it sounded."""
 DIP = 0.45
 """A dip must fall to this share of the tone on both sides."""
+SCRATCH_S = 0.2
+"""Where the bow scratches as it turns, the tone dips before and after, no farther apart than so."""
 ECHO = 0.25
 """In a room that rings, less than this share of the usual tone is the echo of the stroke before."""
-USUAL_TONE = 75
-"""Percentile of a take's levels at which its usual tone is."""
 HUSHED, SILENT = 1.5, 0.12
 """What is so many times louder than the stillest moment sounds; where this share of a tone is lost nothing tells where a slow bow,
 which grows louder and softer for a second, begins or ends."""
@@ -48,9 +45,6 @@ RINGS_ON_DB_S = 30.0
 """A string or a room that rings falls at least so fast."""
 LATEST_DIP_S, USUAL_DIP_S, DIP_SD_S, TOLD_SD_S = 0.08, 0.04, 0.03, 0.04
 """An echo delays the dips by so much at most, and usually; how much rooms differ, and how well one turn in the picture tells it (sd)."""
-BEFORE_DIP_S, AFTER_DOUBT_S, RISES = 0.05, 0.2, 1.25
-"""A dip comes no sooner before what the picture tells than the first, and where the bow's place is in doubt no later than the second;
-between two dips the tone is so many times as loud as in either."""
 TURN_S = 0.03
 """How near to its dip a turn lies in a room that rings."""
 FALLEN, FALLEN_S = 0.47, 0.05
@@ -70,8 +64,6 @@ AWAY, THERE = 0.35, 0.8
 BEFORE_TONE, AFTER_TONE = 1.2, (0.5, 0.2)
 """So many times as long as its tone comes, from the one to the other, a bow has been under way before, and as it falls, goes on after half
 of it has gone; less, because some of what falls is echo even in a dry room, and most of it in one that rings."""
-BEATS_S = 0.045
-"""Two tones beat no slower than this where it matters; a turn's dip lasts longer."""
 STOP_S, COMES_S, FALLS_S, STOP_NEAR_S = 0.22, 0.08, 0.2, 0.45
 """At a stop the tone is away for so long, comes so soon, and falls, its echo with it, so soon. Where a bow only turns, its speed growing
 and falling as smoothly as it can, bows of 0.55 s and less have a shorter dip, and longer ones a slower rise. A stop begins and ends no
@@ -79,8 +71,9 @@ farther than the last from where the picture has the turn."""
 STOOD_S, STOOD_WAY, STOOD_SD, STOOD_SEEN = 0.35, 0.03, 0.03, 0.8
 """A bow whose place is known so well (one sd, share of the hair) in most frames, and that goes no farther for so long, stands: somebody
 else may play on."""
-SHARP_S, SHARP = 0.06, 0.6
-"""A start is clear in a room that rings if the tone reaches this share of itself so soon."""
+SHARP_S, SHARP = 0.12, 0.6
+"""A start is clear in a room that rings if the tone reaches this share of itself so soon; out of silence, if it comes no later than so, the
+bow has begun with what is heard of it first."""
 
 
 def refine(
@@ -147,50 +140,6 @@ def _stop(loudness: Loudness, before: Span, after: Span) -> tuple[float, float] 
     fallen = float(t[np.flatnonzero(level[:a] >= FALLEN * tone)[-1]])
     ended = fallen + AFTER_TONE[loudness.rings] * falls
     return ended, max(float(t[b]) - BEFORE_TONE * comes, ended + STEP_S)
-
-
-def by_ear(loudness: Loudness | None) -> ByEar:
-    """What a take's sound says of turns."""
-    return ByEar(partial(rises_between, loudness), partial(goes_on, loudness), partial(dips_at, loudness))
-
-
-def rises_between(loudness: Loudness | None, first_s: float, second_s: float) -> bool:
-    """Whether a bow may have turned at two moments by its tone: it rises between them over what it is at both; yes without sound."""
-    if loudness is None or not len(loudness.t_s):
-        return True
-    t, level = _without_beats(loudness, first_s - BEFORE_DIP_S, second_s + AFTER_DOUBT_S)
-    inside = np.flatnonzero((t >= first_s) & (t <= second_s))
-    if not len(inside):
-        return True
-    top = inside[level[inside].argmax()]
-    return bool(level[top] >= RISES * max(level[: top + 1].min(), level[top:].min()))
-
-
-def goes_on(loudness: Loudness | None, first_s: float, second_s: float) -> bool:
-    """Whether a tone sounds from one moment to another as if the bow turned at neither; no without sound."""
-    if loudness is None or not len(loudness.t_s):
-        return False
-    _, level = loudness.between(first_s, second_s)
-    sounds = len(level) > 0 and float(np.median(level)) >= ECHO * float(np.percentile(loudness.level, USUAL_TONE))
-    return sounds and not rises_between(loudness, first_s, second_s)
-
-
-def dips_at(loudness: Loudness | None, turn_s: float) -> bool:
-    """Whether a bow may have turned at a moment by its tone: near it the tone is lower than both before and after; yes without sound."""
-    if loudness is None or not len(loudness.t_s):
-        return True
-    t, level = _without_beats(loudness, turn_s - AFTER_DOUBT_S, turn_s + AFTER_DOUBT_S)
-    near = np.flatnonzero((t >= turn_s - BEFORE_DIP_S) & (t <= turn_s + REACH_S))
-    if not len(near):
-        return True
-    low = near[level[near].argmin()]
-    return bool(min(level[: low + 1].max(), level[low:].max()) >= RISES * level[low])
-
-
-def _without_beats(loudness: Loudness, start_s: float, end_s: float) -> tuple[Array, Array]:
-    """The part from ``start_s`` to ``end_s`` without what two tones beat: slower than a roughness, faster than a bow turns."""
-    t, level = loudness.between(start_s, end_s)
-    return t, scipy.ndimage.uniform_filter1d(level, max(1, round(BEATS_S / STEP_S)), mode="nearest") if len(level) else level
 
 
 def seen_to_stand(spans: list[Span], position: Array, sd: Array, t_s: Array) -> list[bool]:
@@ -376,7 +325,8 @@ def _dip(loudness: Loudness, near_s: float, tone: float, reach_s: float = REACH_
     if len(t) < 5 or tone <= 0 or level.min() > DIP * tone:
         return None
     bottom = t[level <= level.min() + 0.04 * tone]
-    if bottom[-1] - bottom[0] > SHORT_REST_S:
+    apart = float(bottom[-1] - bottom[0])
+    if apart > SHORT_REST_S and (apart > SCRATCH_S or level[(t > bottom[0]) & (t < bottom[-1])].max() < DIP * tone):
         return None
     return float(0.5 * (bottom[0] + bottom[-1]))
 
@@ -406,4 +356,6 @@ def _begun(loudness: Loudness, near_s: float, tone: float, later_s: float) -> fl
     if at >= len(level) or rising[at : at + round(SHARP_S / STEP_S)].max() < SHARP * tone:
         return None
     first = int(np.flatnonzero(level[:at] < QUIET * tone)[-1]) + 1 if (level[:at] < QUIET * tone).any() else at
-    return float(t[first]) if near_s < t[first] <= near_s + later_s else min(float(t[at]), near_s)
+    if near_s < t[first] <= near_s + later_s:
+        return float(t[first])
+    return min(float(t[first if at - first <= round(SHARP_S / STEP_S) else at]), near_s)
