@@ -134,6 +134,8 @@ def test_a_tone_goes_on_or_dips_whatever_it_beats():
     on, twice = Loudness(t, beats), Loudness(t, dips)
     assert goes_on(on, 1.0, 1.3) and not goes_on(twice, 1.0, 1.3) and not goes_on(None, 1.0, 1.3)
     assert dips_at(twice, 1.0) and dips_at(None, 1.0) and not dips_at(on, 1.0)
+    murmurs = Loudness(t, dips * np.where(t < 1.0, 1.0, 0.4))
+    assert not dips_at(murmurs, 1.0), "what rises again no more than that is no bow"
     hushed = Loudness(t, np.where((t > 0.9) & (t < 1.4), 0.2, 1.0))
     assert not goes_on(hushed, 1.0, 1.3), "what hardly sounds does not go on"
 

@@ -17,6 +17,8 @@ BEFORE_DIP_S, AFTER_DOUBT_S, RISES = 0.05, 0.2, 1.25
 between two dips the tone is so many times as loud as in either."""
 USUAL_TONE = 75
 """Percentile of a take's levels at which its usual tone is."""
+MURMUR = 0.5
+"""What sounds less than this share of the tone on the other side of a turn is talk, or what is left of the tone."""
 BEATS_S = 0.045
 """Two tones beat no slower than this where it matters; a turn's dip lasts longer."""
 
@@ -48,7 +50,8 @@ def goes_on(loudness: Loudness | None, first_s: float, second_s: float) -> bool:
 
 
 def dips_at(loudness: Loudness | None, turn_s: float) -> bool:
-    """Whether a bow may have turned at a moment by its tone: near it the tone is lower than both before and after; yes without sound."""
+    """Whether a bow may have turned at a moment by its tone: near it the tone is lower than both before and after, where it is no murmur; yes
+    without sound."""
     if loudness is None or not len(loudness.t_s):
         return True
     t, level = _without_beats(loudness, turn_s - AFTER_DOUBT_S, turn_s + AFTER_DOUBT_S)
@@ -56,7 +59,8 @@ def dips_at(loudness: Loudness | None, turn_s: float) -> bool:
     if not len(near):
         return True
     low = near[level[near].argmin()]
-    return bool(min(level[: low + 1].max(), level[low:].max()) >= RISES * level[low])
+    less, more = sorted([float(level[: low + 1].max()), float(level[low:].max())])
+    return less >= max(RISES * float(level[low]), MURMUR * more)
 
 
 def _without_beats(loudness: Loudness, start_s: float, end_s: float) -> tuple[Array, Array]:
