@@ -91,9 +91,10 @@ def measure_bow(
         covariance = covariance + np.einsum("nak,nkl,nbl->nab", own, pose_covariance, own)
     sd = _sd(covariance, gain, take_covariance)
     sd[:, 1] = np.hypot(sd[:, 1], BRIDGE_SD_DEG)
-    sd[:, 3] = np.hypot(sd[:, 3], left_open(problem, smoothed, (solution.string >= 0) & np.isfinite(smoothed).all(axis=1)))
+    solved_at = (solution.string >= 0) & np.isfinite(smoothed).all(axis=1)
+    sd[:, 3] = np.hypot(sd[:, 3], left_open(problem, smoothed, solved_at, np.asarray(t_s, float)))
     confidence = lines.confidence * np.clip(instrument_confidence / 0.3, 0.3, 1.0)
-    measured = (solution.string >= 0) & (confidence >= FEWEST_CONFIDENCE) & np.isfinite(smoothed).all(axis=1)
+    measured = solved_at & (confidence >= FEWEST_CONFIDENCE)
     # lines are looked for in the directions of bows; what comes out far beyond is something else
     measured &= np.abs(smoothed[:, 1]) <= MAX_BOW_ANGLE_DEG + 2 * sd[:, 1]
     measured &= ~end_on(model, poses, smoothed, solution.string)

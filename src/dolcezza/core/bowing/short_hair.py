@@ -8,7 +8,8 @@ from __future__ import annotations
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.bowing.solve import BowProblem
+from dolcezza.core.bowing.smooth import with_neighbours
+from dolcezza.core.bowing.solve import BowProblem, robust_weights
 from dolcezza.core.camera.bow_view import hair_ends
 from dolcezza.core.tracking.bow_ends import FROG_SEEN_SD_PX
 
@@ -22,8 +23,9 @@ FINGERS_UP_TO, ANYTHING_FROM = 0.1, 0.2
 else, and says nothing of the head."""
 
 
-def left_open(problem: BowProblem, params: Array, measured: Array) -> Array:
-    """What contradicting ends leave open of the bow's place (n,), share of the hair, one sd; 0 where they agree, or only one is seen."""
+def left_open(problem: BowProblem, params: Array, measured: Array, t_s: Array) -> Array:
+    """What contradicting ends leave open of the bow's place (n,), share of the hair, one sd; 0 where they agree, or only one is seen. Where
+    the head is not seen the frames beside tell the place, with what is open of theirs."""
     both = measured & np.isfinite(problem.lines.head) & np.isfinite(problem.lines.frog) & (problem.lines.frog_sd >= FROG_SEEN_SD_PX)
     out = np.zeros(len(measured))
     if both.sum() < FEWEST_FRAMES:
@@ -37,4 +39,8 @@ def left_open(problem: BowProblem, params: Array, measured: Array) -> Array:
     more = missing - float(np.percentile(missing[plain], USUAL_PERCENT))
     fingers = np.clip((ANYTHING_FROM - more) / (ANYTHING_FROM - FINGERS_UP_TO), 0.0, 1.0)
     plainly = np.clip(more / AS_WELL_SEEN - 1.0, 0.0, 1.0)
-    return np.asarray(np.where(both, 0.5 * np.clip(more, 0.0, FINGERS_UP_TO) * plainly * fingers, out))
+    own = np.where(both, 0.5 * np.clip(more, 0.0, FINGERS_UP_TO) * plainly * fingers, 0.0)
+    told = problem.weight[:, 3] ** 2 * robust_weights(problem.residual(params), problem.open_head)[:, 3]
+    told = np.where(measured & np.isfinite(problem.lines.head), told, 0.0)
+    beside = with_neighbours(told * own, t_s) / np.maximum(with_neighbours(told, t_s), 1e-12)
+    return np.asarray(np.where(np.isfinite(problem.lines.head), own, beside))

@@ -174,9 +174,13 @@ def _covariance(problem: BowProblem, params: Array, residual: Array, t_s: Array)
     weights[problem.open_head, 3] = 0.0
     jac = problem.jacobian(params) * problem.weight[:, :, None]
     information = np.einsum("nia,ni,nib->nab", jac, weights[:, :4], jac)
-    reach = max(1, round(INFORMATION_REACH_S / float(np.median(np.diff(t_s)))))
-    kernel = np.bartlett(2 * reach + 3)[1:-1]
-    kernel /= kernel.sum()
-    spread = scipy.ndimage.convolve1d(information, kernel, axis=0, mode="constant")
+    spread = with_neighbours(information, t_s)
     total = spread + (1 / problem.prior_sd**2)[:, :, None] * np.eye(4)
     return np.linalg.inv(total)
+
+
+def with_neighbours(information: Array, t_s: Array) -> Array:
+    """What frames know (n, ...), of each and its near neighbours, which count the less the farther they are."""
+    reach = max(1, round(INFORMATION_REACH_S / float(np.median(np.diff(t_s)))))
+    kernel = np.bartlett(2 * reach + 3)[1:-1]
+    return np.asarray(scipy.ndimage.convolve1d(information, kernel / kernel.sum(), axis=0, mode="constant"))

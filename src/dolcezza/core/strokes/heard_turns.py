@@ -50,8 +50,8 @@ def goes_on(loudness: Loudness | None, first_s: float, second_s: float) -> bool:
 
 
 def dips_at(loudness: Loudness | None, turn_s: float) -> bool:
-    """Whether a bow may have turned at a moment by its tone: near it the tone is lower than both before and after, where it is no murmur; yes
-    without sound."""
+    """Whether a bow may have turned at a moment by its tone: near it the tone is lower than both before and after, where it is no murmur;
+    yes without sound."""
     if loudness is None or not len(loudness.t_s):
         return True
     t, level = _without_beats(loudness, turn_s - AFTER_DOUBT_S, turn_s + AFTER_DOUBT_S)
