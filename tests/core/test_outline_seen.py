@@ -165,6 +165,14 @@ def test_edges_of_a_plate_that_is_seen_along_itself_are_not_looked_for():
     assert outline is None or not {name for name, _ in outline.stations} & set(FLANKS)
 
 
+@pytest.mark.parametrize(("height_deg", "told"), [(9.0, False), (15.0, True)])
+def test_from_low_over_the_scroll_hand_neck_and_ribs_stand_before_the_edges(height_deg, told):
+    """A plate alone in the picture: its edges are plain from either height, and are asked from the higher one only."""
+    low = camera_at(MODEL, -12, height_deg, focal=1250.0)
+    fit = LandmarkFit(low, np.diag([1e-4] * 3 + [1.0] * 3 + [1e-4]), {}, 1.0, 1.0)
+    assert (see_outline(MODEL, fit, [Sample(drawn(low), fit.camera)], scale_px=1.0) is not None) is told
+
+
 def test_both_sides_of_a_body_share_its_shape():
     """By hand: two edges off by as much to the outside are a wider waist; one out, one in, is an instrument that lies elsewhere."""
     outline = seen(drawn(VIEW))

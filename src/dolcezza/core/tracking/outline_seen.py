@@ -45,6 +45,8 @@ OTHER_FLANK, OTHER = 0.15, 0.4
 BOARD_DEEP_MM, MOST_HIDDEN = 12.0, 0.3
 """How thick fingerboard and neck are together under the strings, 4/4 violin, from memory; a station of which they hide more than this share
 is not looked at."""
+LEAST_HEIGHT_DEG = 12.0
+"""From lower over the plate the left hand, the neck, the arched top and the ribs stand before its edges: what is seen there is theirs."""
 TRIED = 4
 """So many of the plainest steps at each flank are tried with all of the other flanks'."""
 STARTS = 12
@@ -74,7 +76,7 @@ def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Samp
     """The outline as the marked frame of ``fit`` sees it, where an edge is plain; None where there is none."""
     stations = [(name, side) for name in SHAPE_SD_MM for side in (1, -1)]
     places = [model.edge(name, side, SAMPLES) for name, side in stations]
-    if not samples:
+    if not samples or _height_deg(fit.camera, np.concatenate(places)) < LEAST_HEIGHT_DEG:
         return None
     size = model.relative_size
     picture, corner = clean_part(fit.camera, samples, np.concatenate(places), float(places[0][0, 2]))
@@ -93,6 +95,12 @@ def see_outline(model: InstrumentModel, fit: LandmarkFit, samples: Sequence[Samp
     gain = np.array([look.gain for look in seen])[:, BODY]
     covariance = _own(seen, size, scale_px) + gain @ known[BODY, BODY] @ gain.T
     return SeenEdge(tuple(look.station for look in seen), points, np.array([look.normal for look in seen]), covariance)
+
+
+def _height_deg(camera: Camera, places: Array) -> float:
+    """How high over the plate of places (n, 3) mm the camera stands, seen from its middle."""
+    way = camera.place - places.mean(axis=0)
+    return float(np.degrees(np.arcsin(way[2] / np.linalg.norm(way))))
 
 
 def _board(model: InstrumentModel, camera: Camera) -> Array:
