@@ -109,6 +109,15 @@ def test_a_flick_in_a_long_bow_is_none_while_its_tone_goes_on(at):
     assert len(find_strokes(series, humming_on)) == 2 < len(find_strokes(series))
 
 
+def test_how_evenly_a_bow_goes_is_not_told_where_it_seems_to_go_back():
+    t = np.arange(0, 7, STEP_S)
+    humming_on = Loudness(t, np.where(np.abs(t - 3.0) < 0.04, 0.1, 1.0))
+    _, whole = find_strokes(series_from(*flicked()), humming_on)
+    _, back = find_strokes(series_from(*flicked(4.0)), humming_on)
+    assert whole.evenness == pytest.approx(find_strokes(series_from(*flicked(4.0, by=0.01)), humming_on)[1].evenness, abs=0.1)
+    assert np.isnan(back.evenness) and not np.isnan(whole.evenness)
+
+
 def test_quick_bows_are_no_flicks():
     """Between two long bows four short ones: as long together as a long one, however their tone goes on."""
     t, p = joined(minimum_jerk(0.1, 0.7, 1.0), *[minimum_jerk(a, 1.2 - a, 0.2) for a in (0.7, 0.5, 0.7, 0.5)], minimum_jerk(0.7, 0.1, 1.0))

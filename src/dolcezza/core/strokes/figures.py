@@ -21,7 +21,7 @@ from dolcezza.core.sound.level import Loudness
 from dolcezza.core.sound.onset import attack
 from dolcezza.core.strokes.edits import EditedSpan, StrokeEdit, edited
 from dolcezza.core.strokes.heard_turns import by_ear
-from dolcezza.core.strokes.segment import Span, segment, where_drawn, without_doubtful
+from dolcezza.core.strokes.segment import LEAST_TRAVEL, Span, segment, where_drawn, without_doubtful
 from dolcezza.core.strokes.sounded import crossed, refine, seen_to_stand, sounding, starts_in_doubt, turns_in_doubt
 from dolcezza.core.strokes.unseen import unseen_way
 
@@ -188,6 +188,13 @@ def _mean(values: Array) -> float:
     return float(np.mean(values)) if len(values) else float("nan")
 
 
+def _goes_back(place: Array, down: bool) -> bool:
+    """Whether a bow seems to go back in one stroke by as much as there and back in another: an end of it was taken for something else, and
+    how fast it goes there is not told."""
+    known = place[np.isfinite(place)] * (1.0 if down else -1.0)
+    return len(known) > 0 and float((np.maximum.accumulate(known) - known).max()) >= 2 * LEAST_TRAVEL
+
+
 def _usual(sds: Array) -> float:
     """The ± that most frames of a stroke have: a turn in which the bow leans as it likes says little of the rest."""
     known = sds[np.isfinite(sds)]
@@ -222,7 +229,7 @@ def describe(series: BowSeries, span: Span, number: int, loudness: Loudness | No
     middle = (t[at] > span.start_s + 0.1 * length_s) & (t[at] < span.end_s - 0.1 * length_s)
     quick = np.abs(speed[middle & np.isfinite(speed) & _well_told(series["bow_position_sd"][at])])
     names = Counter(series.strings[k] for k in at)
-    enough = len(quick) > 0.5 * middle.sum()
+    enough = len(quick) > 0.5 * middle.sum() and not _goes_back(place, span.down)
     evenness = _evenness(quick, series["bow_position_sd"][at], series["moment_sd_s"][at]) if enough else math.nan
     return Stroke(
         number=number, direction="down" if span.down else "up", string=names.most_common(1)[0][0] if names else "",
