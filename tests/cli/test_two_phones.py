@@ -6,12 +6,18 @@ import csv
 import json
 import subprocess
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import av
 import cv2
 import numpy as np
 import pytest
+
+from dolcezza.core.base.errors import MediaError
+from dolcezza.core.base.job import finish
+from dolcezza.core.pipeline import two_phones
+from dolcezza.core.pipeline.fit_file import read_fit
 
 PAIR = Path(__file__).parents[1] / "takes" / "two"
 FIRST, SECOND = PAIR / "pair.mp4", PAIR / "pair-2.mp4"
@@ -115,6 +121,14 @@ def test_a_second_video_without_instrument_and_sound_says_what_to_do(tmp_path):
                 out.mux(packet)
     done = run("analyse", FIRST, silent, "--fit", FIRST.with_name("pair.fit.json"), "--out", tmp_path / "out", "--quiet")
     assert done.returncode == 2 and "its sound does not say when" in done.stderr and "with sound" in done.stderr
+
+
+def test_a_silent_video_of_the_player_is_refused_before_anything_is_measured(tmp_path, film, monkeypatch):
+    monkeypatch.setattr(two_phones, "measure_take", lambda *_, **__: pytest.fail("the first video was measured for nothing"))
+    fit = read_fit(FIRST.with_name("pair.fit.json"))
+    silent = film("silent.mp4", frames=40, size=(320, 240))
+    with pytest.raises(MediaError, match="its sound does not say when"):
+        finish(two_phones.measure_two((FIRST, silent), (fit, replace(fit, landmarks=())), models=None))
 
 
 @pytest.mark.parametrize(("arguments", "sentence"), [

@@ -28,6 +28,7 @@ from dolcezza.core.pipeline.frame_pass import check_measurable
 from dolcezza.core.pipeline.measure import TakeAnalysis
 from dolcezza.core.pipeline.phone import Phone, elbow_sd, joined_analysis, told_again
 from dolcezza.core.pipeline.second_phone import SecondPhone
+from dolcezza.core.sound.together import Together
 
 LOOKS_PER_S = 5.0
 LONGEST_PX = 960
@@ -39,19 +40,25 @@ NO_PLAYER = Message("note.no player")
 NAN = float("nan")
 
 
-def with_player(
-    videos: tuple[Path, Path], first: TakeAnalysis, fit: Fit, models: Models, *, exercise: Exercise | None, began: float
-) -> Work[TakeAnalysis]:  # fmt: skip
-    """The first video's analysis, its arm told by both. ``fit``: what is known of the second besides landmarks. Raises MediaError where
-    sound does not say when the second was filmed, and a DolcezzaError with a sentence for a file that cannot be read."""
-    file = probe(videos[1])
-    check_measurable(file)
+def filmed_together(videos: tuple[Path, Path]) -> Together:
+    """How the sound of a video lies to that of a second one that shows the player alone. Raises MediaError where sound does not say when
+    the second was filmed, and a DolcezzaError with a sentence for a file that cannot be read."""
+    check_measurable(probe(videos[1]))
     sound = sounds(videos)
     if sound is None or not sound.sure:
         raise MediaError(
             "The second video does not show the instrument, and its sound does not say when it was filmed.",
             "Film one playing with both phones at the same time, with sound, or set the landmarks in the second video too.",
         )
+    return sound
+
+
+def with_player(
+    videos: tuple[Path, Path], first: TakeAnalysis, fit: Fit, models: Models, *, sound: Together, exercise: Exercise | None, began: float
+) -> Work[TakeAnalysis]:  # fmt: skip
+    """The first video's analysis, its arm told by both, whose ``sound`` was laid together. ``fit``: what is known of the second besides
+    landmarks. Raises a DolcezzaError with a sentence for a file that cannot be read."""
+    file = probe(videos[1])
     one = Phone.of(videos[0], first)
     clock = Clocks(sound.offset_s + one.late_s, sound.drift, CLOCK_SD_S)
     context = Context.of(videos[1], file, replace(fit, handed=first.fit.handed))

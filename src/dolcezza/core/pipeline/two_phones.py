@@ -26,7 +26,7 @@ from dolcezza.core.pipeline.clocks import clocks, sounds
 from dolcezza.core.pipeline.fit_file import Fit
 from dolcezza.core.pipeline.measure import TakeAnalysis, measure_take
 from dolcezza.core.pipeline.phone import Phone, elbow_sd, joined_analysis, told_again
-from dolcezza.core.pipeline.player_beside import with_player
+from dolcezza.core.pipeline.player_beside import filmed_together, with_player
 from dolcezza.core.pipeline.second_phone import SecondPhone
 
 OTHER_STRING = 4.0
@@ -43,9 +43,11 @@ def measure_two(
     began = time.perf_counter()
     if fits[0].instrument != fits[1].instrument:
         raise MediaError(f"The two videos are of different instruments: {fits[0].instrument} and {fits[1].instrument}.", "Set both alike.")
+    # what makes the two useless together is said before anything is measured
+    heard = None if fits[1].landmarks else filmed_together(videos)
     first = yield from measure_take(videos[0], fits[0], models, profile=profile, exercise=exercise, first_strokes=False)
-    if not fits[1].landmarks:
-        return (yield from with_player(videos, first, fits[1], models, exercise=exercise, began=began))
+    if heard is not None:
+        return (yield from with_player(videos, first, fits[1], models, sound=heard, exercise=exercise, began=began))
     second = yield from measure_take(videos[1], fits[1], models, profile=profile, exercise=exercise, first_strokes=False)
     yield Progress(Stage.SOLVING, 0, 1)
     one, two = Phone.of(videos[0], first), Phone.of(videos[1], second)
