@@ -124,6 +124,20 @@ def test_quick_bows_are_no_flicks():
     assert len(segment(p, t, heard=ByEar(goes_on=lambda *_: True))) == 6
 
 
+def test_a_dotted_rhythm_is_played_though_somebody_elses_tone_goes_on():
+    """Six times a long bow and a short one back; alone among long ones it would be a flick."""
+    on = ByEar(goes_on=lambda *_: True)
+    pairs = [
+        minimum_jerk(a, b, long)
+        for k in range(6)
+        for a, b, long in ((0.1 + 0.1 * k, 0.3 + 0.1 * k, 0.6), (0.3 + 0.1 * k, 0.2 + 0.1 * k, 0.2))
+    ]
+    t, p = joined(*pairs)
+    assert len(segment(p, t, heard=on)) == 12
+    t, p = joined(*pairs[:2], minimum_jerk(0.2, 0.9, 2.0))
+    assert len(segment(p, t, heard=on)) == 1
+
+
 @pytest.mark.parametrize("first", [True, False])
 def test_a_flick_before_or_after_a_bow_is_left_out_while_its_tone_goes_on(first):
     t, p = joined(

@@ -18,6 +18,8 @@ TURN_SD = 2.0
 FLICK_S, FLICK_SHARE = 0.25, 0.5
 """A bow that turns for less than the first, and again, all of it together no longer than this share of the shorter of the strokes around,
 has turned if it is heard: an end of the bow that is taken for something else for some frames does the same."""
+FLICK_EVERY_S = 2.0
+"""Where there are more than one of them in so long, and one more, they are played: a dotted rhythm, while somebody else's tone goes on."""
 
 
 @dataclass(frozen=True)
@@ -63,11 +65,12 @@ def real_turns(turns: list[int], p: Array, t: Array, doubt: Array, heard: ByEar)
     Of the turns to one side that such a pair leaves, the farther one stays. Also which seemed to be turns of flicks.
     """
     left, flicked = list(turns), set()
+    seldom = len(runs(_flicks(t[np.array(left)]))) <= 1 + (t[left[-1]] - t[left[0]]) / FLICK_EVERY_S
     while len(left) > 3:
         inner = np.array(left[1:-1])
         apart, way = np.diff(t[inner]), np.abs(np.diff(p[inner]))
         doubtful = way < TURN_SD * np.maximum(doubt[inner[1:]], doubt[inner[:-1]])
-        flick = _flicks(t[np.array(left)])[1:-1]
+        flick = _flicks(t[np.array(left)])[1:-1] & seldom
         told = [(float(t[a]), float(t[b])) for a, b in pairwise(inner)]
         kept = np.array([not unsure or heard.rises(*pair) for pair, unsure in zip(told, doubtful, strict=True)])
         drawn_on = np.array([short and heard.goes_on(*pair) for pair, short in zip(told, flick, strict=True)])
