@@ -74,11 +74,6 @@ def played(kind: str, spec: InstrumentSpec, rng: np.random.Generator) -> tuple[B
         plain = Bow(stop or strings[here], seconds, *((low, high) if down else (high, low)), (frog, middle, tip), swing)
         bows.append(replace(plain, **more))  # type: ignore[arg-type]
 
-    def set_down(anew: bool) -> bool:
-        if anew:
-            bows.append(Bow(strings[here], 0.5, rest="string"))
-        return anew
-
     count = {"quick": 14, "slow": 2, "slurs": 4, "lesson": 8}.get(kind, 6)
     for k in range(count):
         down, every = k % 2 == 0, {"quick": 6, "slow": 1, "stops": 4}.get(kind, 2)
@@ -103,9 +98,13 @@ def played(kind: str, spec: InstrumentSpec, rng: np.random.Generator) -> tuple[B
             bow(6.0, 0.03, 0.95, down=down)
         elif kind == "halves":
             low = 0.05 if k < 3 else 0.5
-            bow(1.0, low, low + 0.43, down=down, lift=set_down(k == 3))
+            if k == 3:
+                bows.append(Bow(strings[here], 0.5, rest="string"))
+            bow(1.0, low, low + 0.43, down=down, lift=k == 3)
         elif kind == "retakes":
-            bow(1.2, 0.06, 0.8, down=True, lift=set_down(k > 0))
+            if k > 0:
+                bows.append(Bow(strings[here], 0.5, rest="string"))
+            bow(1.2, 0.06, 0.8, down=True, lift=k > 0)
         else:
             bow(1.1, 0.08, 0.9, down=down)
             if k % 3 == 2:

@@ -212,9 +212,9 @@ def test_the_bow_does_what_the_script_says():
 
 
 def test_a_bow_is_lifted_from_a_rest():
-    with pytest.raises(ScriptError, match="Bow 2 is lifted while"):
+    with pytest.raises(ScriptError, match="Bow 2 is lifted without a rest"):
         script_from_dict({"bow": [{"string": "D"}, {"string": "D", "lift": True}]})
-    with pytest.raises(ScriptError, match="Bow 3 is lifted while"):
+    with pytest.raises(ScriptError, match="Bow 3 is lifted without a rest"):
         script_from_dict({"bow": [{"string": "D"}, {"string": "D", "rest": "string", "seconds": 0.2}, {"string": "D", "lift": True}]})
 
 

@@ -207,7 +207,7 @@ def checked(script: Script) -> Script:
             )
     for k, (before, bow) in enumerate(pairwise(script.bows), 2):
         if bow.lift and not (before.rest and before.seconds >= SET_DOWN_S):
-            raise ScriptError(f"Bow {k} is lifted while the one before is drawn.", f"Let it rest for {SET_DOWN_S:g} s or more before it.")
+            raise ScriptError(f"Bow {k} is lifted without a rest before it.", f"Let it rest for {SET_DOWN_S:g} s or more.")
     for phone in (script.phone, script.second_phone):
         if phone is not None and not 0 <= phone.from_s < script.seconds - 1:
             raise ScriptError(f"A phone begins to film at {phone.from_s:g} s.", f"The take lasts {script.seconds:.1f} s.")

@@ -65,12 +65,12 @@ def real_turns(turns: list[int], p: Array, t: Array, doubt: Array, heard: ByEar)
     Of the turns to one side that such a pair leaves, the farther one stays. Also which seemed to be turns of flicks.
     """
     left, flicked = list(turns), set()
-    seldom = len(runs(_flicks(t[np.array(left)]))) <= 1 + (t[left[-1]] - t[left[0]]) / FLICK_EVERY_S
+    seldom = _seldom(t[np.array(left)])
     while len(left) > 3:
         inner = np.array(left[1:-1])
         apart, way = np.diff(t[inner]), np.abs(np.diff(p[inner]))
         doubtful = way < TURN_SD * np.maximum(doubt[inner[1:]], doubt[inner[:-1]])
-        flick = _flicks(t[np.array(left)])[1:-1] & seldom
+        flick = seldom & _flicks(t[np.array(left)])[1:-1]
         told = [(float(t[a]), float(t[b])) for a, b in pairwise(inner)]
         kept = np.array([not unsure or heard.rises(*pair) for pair, unsure in zip(told, doubtful, strict=True)])
         drawn_on = np.array([short and heard.goes_on(*pair) for pair, short in zip(told, flick, strict=True)])
@@ -97,6 +97,11 @@ def _flicks(turned_s: Array) -> Array:
         around = [seconds[k] for k in (a - 1, b) if 0 <= k < len(seconds)]
         out[a:b] = bool(around) and seconds[a:b].sum() <= FLICK_SHARE * min(around)
     return out
+
+
+def _seldom(turned_s: Array) -> bool:
+    """Whether flicks are so few between turns (k,) s, but for the first and the last way, that nobody plays them."""
+    return len(runs(_flicks(turned_s)[1:-1])) <= 1 + float(turned_s[-1] - turned_s[0]) / FLICK_EVERY_S
 
 
 def _without_flicks_at_ends(turns: list[int], t: Array, heard: ByEar) -> list[int]:
