@@ -85,7 +85,7 @@ def drawn_lines(model, camera, see, params, string, rng):
     along = model.bow_direction(params[:, 1], params[:, 2])
     lean = np.radians(params[:, 2])
     up = np.stack([0 * lean, -np.sin(lean), np.cos(lean)], axis=1)
-    pressed = hair.GIVE_SD_MM * rng.normal() * 4 * params[:, 3] * (1 - params[:, 3])
+    pressed = (hair.GIVE_MM + hair.GIVE_SD_MM * rng.normal()) * (4 * params[:, 3] * (1 - params[:, 3])) ** 2
     touch = touch - pressed[:, None] * up
     frog = touch - along * (params[:, 3] * model.spec.hair_length)[:, None]
     xy = see(np.stack([touch, frog, frog + along * model.spec.hair_length], axis=1))

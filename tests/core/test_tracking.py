@@ -277,7 +277,7 @@ def test_the_middle_of_a_ribbon_half_under_the_stick():
     cello = InstrumentModel(instrument("cello 4/4"))
     camera = camera_at(cello, 10, 82)
     n = 20
-    params = np.tile([50.0, 0.0, float(cello.string_planes[1]), 0.5], (n, 1))
+    params = np.tile([50.0, 0.0, float(cello.string_planes[1]), 1.0], (n, 1))
     lines = seen_lines(cello, camera, params, 1)
     poses = Poses.of([camera] * n)
     normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
@@ -324,7 +324,7 @@ def test_a_covered_ribbon_of_a_bow_turned_about_its_stick_is_as_wide_as_it_is_fr
     violin = InstrumentModel(instrument("violin 4/4"))
     camera = camera_at(violin, -15, 38)
     n = 20
-    params = np.tile([28.0, 0.0, float(violin.string_planes[1]), 0.5], (n, 1))
+    params = np.tile([28.0, 0.0, float(violin.string_planes[1]), 1.0], (n, 1))
     lines = seen_lines(violin, camera, params, 1)
     poses = Poses.of([camera] * n)
     px_mm, turn, side, _ = hair.stands(violin, lines.direction, poses, params, np.full(n, 1))
@@ -339,6 +339,33 @@ def test_a_covered_ribbon_of_a_bow_turned_about_its_stick_is_as_wide_as_it_is_fr
     seen = replace(lines, edges=edges, point=lines.point - side[0] * (0.5 * ribbon - 0.5 * left) * normal)
     mended = uncover_hair(violin, seen, poses, params, np.full(n, 1)).lines
     assert np.abs(np.einsum("ni,ni->n", mended.point - lines.point, normal)).max() < 0.05
+
+
+def test_hair_gives_where_a_string_presses_it_in():
+    """A third of a newton on hair strung with 55, between fixed ends (F a b / T l): seen whole, a straight line through it misses it by
+    half of that at the middle of the bow, by nothing at its ends."""
+    violin = InstrumentModel(instrument("violin 4/4"))
+    camera = camera_at(violin, -15, 38)
+    share, length = np.linspace(0, 1, 400), violin.spec.hair_length
+    for place, most_px in ((0.03, 0.05), (0.25, 0.25), (0.5, 0.15), (0.8, 0.25)):
+        params = np.array([[28.0, 0.0, float(violin.string_planes[1]), place]])
+        lines = seen_lines(violin, camera, params, 1)
+        touch, along = violin.string_point(1, 28.0), violin.bow_direction(0.0, params[0, 2])
+        lean = np.radians(params[0, 2])
+        up = np.array([0.0, -np.sin(lean), np.cos(lean)])
+        deep = 1 / 3 / 55 * place * (1 - place) * length
+        drop = deep * (1 - np.minimum(share / place, (1 - share) / (1 - place)))
+        hair_xy = np.array([camera.project(touch + (s - place) * length * along - d * up) for s, d in zip(share, drop, strict=True)])
+        middle = hair_xy.mean(axis=0)
+        way = np.linalg.svd(hair_xy - middle)[2][0]
+        seen = replace(lines, point=middle[None], direction=way[None] * np.sign(way @ lines.direction[0]))
+        told = uncover_hair(violin, seen, Poses.of([camera]), params, np.array([1])).lines
+        normal = np.array([-way[1], way[0]])
+        before, after = (abs(float((x.point[0] - camera.project(touch)) @ normal)) for x in (seen, told))
+        assert after < most_px
+        assert place in (0.03,) or before > 2 * after
+        whole = replace(seen, edges=np.tile([[[-20.0, 0.0], [20.0, 0.0]]], (1, 1, 1)))
+        assert np.allclose(uncover_hair(violin, whole, Poses.of([camera]), params, np.array([1])).lines.point, told.point)
 
 
 @pytest.mark.parametrize(("high", "certain"), [(88, False), (50, True)])

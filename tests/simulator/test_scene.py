@@ -88,6 +88,22 @@ def test_what_is_nearer_hides_and_throws_a_shadow():
     assert beside[1] < 0.3 * away[1]  # its shadow falls away from the lamp, 100 mm to the other side
 
 
+@pytest.mark.parametrize("turned_first", [False, True])
+def test_each_pixel_sees_the_nearer_of_two_surfaces_that_cross(turned_first):
+    """A level sheet and one through it that rises to the right: as seen from above, right of their crossing (x = 30) the risen one."""
+    lens = Phone(np.array([0.0, 0, 1000]), looking_at(np.array([0.0, 0, 1000]), np.zeros(3), np.array([0.0, 1, 0])), 300.0, (100.0, 100.0))
+    level = plane(np.array([-200.0, -200, 0]), np.array([400.0, 0, 0]), np.array([0.0, 400, 0]), Material((1, 0, 0)))
+    rising = plane(np.array([-200.0, -200, -115]), np.array([400.0, 0, 200]), np.array([0.0, 400, 0]), Material((0, 1, 0)))
+    light, sheets = Light(UP, np.zeros(3), np.ones(3), UP, shadow=False), [level, rising]
+    picture = render(sheets[::-1] if turned_first else sheets, lens, (200, 200), light, finer=1)
+    at = lens.see(np.array([[30.0, 0, 0], [60.0, 60, 0]]))
+    right = np.sign(at[1, 0] - at[0, 0])
+    green = picture[50:150, :, 1] > picture[50:150, :, 0]
+    across = (np.arange(200) + 0.5 - at[0, 0]) * right
+    wide = np.abs(np.arange(200) + 0.5 - 100) < 50
+    assert green[:, wide & (across > 1)].all() and not green[:, wide & (across < -1)].any()
+
+
 def test_a_smooth_line_goes_through_its_points():
     points = np.array([[0.0, 0, 0], [10, 5, 0], [20, 0, 3], [40, 0, 0]])
     line = curve(points, 31)

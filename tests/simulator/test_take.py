@@ -329,9 +329,13 @@ def test_a_bow_is_laid_still_where_it_is_asked_and_turns_on_its_way_through_the_
 
 
 def test_the_string_is_touched_by_hair_that_it_presses_in():
-    """Of a bow on a string: the drawn hair goes through the place where it is touched, its ends lie lower; in the air it is straight."""
+    """Of a bow on a string: the drawn hair goes through the place where it is touched, its ends lie lower, most at the middle, little near
+    the frog; in the air it is straight."""
     script = script_from_dict({"bow": [{"string": "D", "seconds": 1.0}, {"rest": "air", "seconds": 1.0}]})
     studio = Studio(script)
-    for k, depth in ((30, PRESSED_MM), (round(script.phone.rate * 2.3), 0.0)):
-        moment = studio.moment(k)
+    early, late, lifted = 4, round(1.1 * script.phone.rate), round(2.3 * script.phone.rate)
+    assert 0 < studio.motion.position[early] < 0.5 * studio.motion.position[late]
+    for k, on in ((early, True), (late, True), (lifted, False)):
+        moment, p = studio.moment(k), float(studio.motion.position[k])
+        depth = PRESSED_MM * p * (1 - p) / 0.25 if on else 0.0
         assert float((moment.contact - moment.grip.frog) @ moment.grip.up) == pytest.approx(depth, abs=1e-6)

@@ -191,8 +191,9 @@ class Player:
         side = np.cross(look, up)
         k = 0.55 + 0.45 * s
         head = j["head"]
-        out = [ellipsoid(head, np.stack([up * 118, look * 98, side * 78]) * k, wear.skin)]
-        out.append(ellipsoid(head + (20 * up - 18 * look) * k, np.stack([up * 112, look * 96, side * 86]) * k, wear.hair))
+        out = [ellipsoid(head, np.stack([up * 118, look * 98, side * 78]) * k, wear.skin, rows=22, columns=32)]
+        scalp = np.stack([up * 112, look * 96, side * 86]) * k
+        out.append(ellipsoid(head + (20 * up - 18 * look) * k, scalp, wear.hair, rows=22, columns=32))
         if wear.hair_length > 0.35:
             low = head + (-70 * wear.hair_length * up - 45 * look) * k
             out.append(ellipsoid(low, np.stack([up * 150 * wear.hair_length, look * 55, side * 84]) * k, wear.hair))

@@ -1,7 +1,7 @@
 """Triangles to a picture: which triangle each pixel sees, then light, shadow and texture for all pixels at once.
 
-Triangles are painted from the far ones to the near ones with their number as colour; what needs arithmetic (depth, texture, light) is
-done afterwards for whole arrays.
+The triangles of a surface are painted from the far ones to the near ones with their number as colour, and each pixel keeps the nearest
+surface; what needs more arithmetic (texture, light) is done afterwards for whole arrays.
 """
 
 from __future__ import annotations
@@ -65,16 +65,53 @@ def _paint(xy: Array, depth: Array, tri: _Triangles, size: tuple[int, int]) -> A
     corners, deep = xy[tri.faces], depth[tri.faces]
     low, high = corners.min(1), corners.max(1)
     seen = (deep.min(1) > NEAREST_MM) & (high >= 0).all(1) & (low[:, 0] < width) & (low[:, 1] < height) & (high - low < 8000).all(1)
-    bias = np.array([m.bias_mm for m in tri.materials])[tri.of]
-    order = np.argsort(-(deep.mean(1) - bias))
+    order = np.argsort(-deep.mean(1))
     order = order[seen[order]]
+    order = order[np.argsort(tri.of[order], kind="stable")]
+    ends = np.searchsorted(tri.of[order], np.arange(len(tri.materials) + 1))
     # OpenCV's pixel (0, 0) has its middle at 0, ours at 0.5
     fixed = np.round((np.clip(corners, -1e5, 1e5) - 0.5) * (1 << SHIFT)).astype(np.int32)
-    ids = np.full((height, width), -1, np.int32)
+    near = _Nearness(corners, deep - np.array([m.bias_mm for m in tri.materials])[tri.of][:, None])
+    ids, own = np.full((height, width), -1, np.int32), np.full((height, width), -1, np.int32)
+    nearest = np.zeros((height, width))
     fill = cv2.fillConvexPoly
-    for k in order.tolist():
-        fill(ids, fixed[k], k, 8, SHIFT)
+    for k in range(len(tri.materials)):
+        faces = order[ends[k] : ends[k + 1]]
+        if not len(faces):
+            continue
+        left, top = np.clip(np.floor(low[faces].min(0)).astype(int) - 1, 0, [width - 1, height - 1])
+        right, bottom = np.clip(np.ceil(high[faces].max(0)).astype(int) + 2, 1, [width, height])
+        for face in faces.tolist():
+            fill(own, fixed[face], face, 8, SHIFT)
+        part = own[top:bottom, left:right]
+        rows, columns = np.nonzero(part >= 0)
+        numbers = part[rows, columns]
+        part[:] = -1
+        rows, columns = rows + top, columns + left
+        how = near.at(numbers, columns + 0.5, rows + 0.5)
+        front = how > nearest[rows, columns]
+        rows, columns = rows[front], columns[front]
+        ids[rows, columns], nearest[rows, columns] = numbers[front], how[front]
     return ids
+
+
+class _Nearness:
+    """One over the depth all over triangles, which is linear in the picture."""
+
+    def __init__(self, corners: Array, depth: Array) -> None:
+        at_corners = 1.0 / np.maximum(depth, NEAREST_MM / 2)
+        way, near = corners[:, 1:] - corners[:, :1], at_corners[:, 1:] - at_corners[:, :1]
+        area = way[:, 0, 0] * way[:, 1, 1] - way[:, 0, 1] * way[:, 1, 0]
+        area = np.where(np.abs(area) < 1e-6, 1e-6, area)
+        self._by_x = (near[:, 0] * way[:, 1, 1] - near[:, 1] * way[:, 0, 1]) / area
+        self._by_y = (near[:, 1] * way[:, 0, 0] - near[:, 0] * way[:, 1, 0]) / area
+        self._start = at_corners[:, 0] - self._by_x * corners[:, 0, 0] - self._by_y * corners[:, 0, 1]
+        self._low, self._high = at_corners.min(1), at_corners.max(1)
+
+    def at(self, numbers: Array, x: Array, y: Array) -> Array:
+        """Of the triangles ``numbers`` (n,) at pixels (n,); beside a triangle what its nearest or farthest corner has."""
+        value = self._start[numbers] + self._by_x[numbers] * x + self._by_y[numbers] * y
+        return np.asarray(np.clip(value, self._low[numbers], self._high[numbers]))
 
 
 def _shares(ids: Array, xy: Array, depth: Array, tri: _Triangles) -> tuple[Array, Array, Array]:

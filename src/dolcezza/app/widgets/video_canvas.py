@@ -100,8 +100,8 @@ class VideoCanvas(QWidget):
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        painter.fillRect(self.rect(), QColor(LIGHT.stage))
         if self._image is None:
+            painter.fillRect(self.rect(), QColor(LIGHT.stage))
             painter.setPen(QColor("#EDE3D6"))
             painter.drawText(
                 self.rect().adjusted(30, 30, -30, -30),

@@ -30,10 +30,10 @@ STICK_RISE_MM = 11.0
 """The stick's axis over the hair at the middle of a strung bow, a pencil's width and half the stick; from memory."""
 SHIFTED_SD = 0.5
 """Besides what is not known of every ribbon, this share of what was added for what is covered (one sd)."""
-GIVE_SD_MM = 0.7
-"""A string presses the hair in: at the middle of the bow it is touched so much higher than a straight line along it (one sd), less towards
-both ends. A newton bends hair that is strung with 55 by 3 mm at its middle, of which a line along the whole of it shows about half; from
-memory. How much it is in a take no picture tells."""
+GIVE_MM, GIVE_SD_MM = 0.5, 0.6
+"""A string presses the hair in: at the middle of the bow it is touched so much higher than a straight line along it (and one sd), less
+towards both ends. A newton bends hair that is strung with 55 by 3 mm at its middle, a third of one, as pupils play, by a third of that; a
+line along the whole of it shows half of it; from memory. How much it is in a take no picture tells."""
 TURNED, TURNED_SD = np.radians(7.5), np.radians(12.0)
 """How far players turn a bow about its stick, towards the fingerboard, and how much they differ (one sd; common practice, no source)."""
 DARKER_BESIDE, MOST_SPOKEN, SEEN_BESIDE_FRAMES = 4.0, 4.0, 31
@@ -50,7 +50,7 @@ class Uncovered:
 
 
 def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: Array, string: Array) -> Uncovered:
-    """The lines moved to the middle of the ribbon where the stick covers a part of it.
+    """The lines moved to where the string touches the hair, which gives, and to the ribbon's middle where the stick covers a part of it.
 
     ``params`` (n, 4) and ``string`` (n,) (-1 = none) from a first solution: they say how the bow stands to the camera.
     """
@@ -58,9 +58,12 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     px_mm, turn, side, slant = stands(model, lines.direction, poses, np.where(solved[:, None], params, 0.0), np.maximum(string, 0))
     known = solved & np.isfinite(lines.edges).all(axis=(1, 2))
     place = np.clip(np.where(solved, params[:, 3], 0.0), 0.0, 1.0)
-    own = px_mm * np.hypot(RIBBON_SD_MM, GIVE_SD_MM * 4 * place * (1 - place) * np.sin(turn))
+    normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
+    gives = px_mm * (4 * place * (1 - place)) ** 2 * np.sin(turn)
+    touched = np.where(solved, side * GIVE_MM * gives, 0.0)
+    own = np.hypot(px_mm * RIBBON_SD_MM, GIVE_SD_MM * gives)
     if not known.any():
-        return Uncovered(lines, np.where(solved, own, 0.0))
+        return Uncovered(replace(lines, point=lines.point + touched[:, None] * normal), np.where(solved, own, 0.0))
     likely = _side_of_stick(lines, turn, slant, side, solved)
     side, likely = np.where(likely >= 0.5, side, -side), np.maximum(likely, 1 - likely)
     low, high = lines.edges[:, 0], lines.edges[:, 1]
@@ -75,12 +78,11 @@ def uncover_hair(model: InstrumentModel, lines: BowLines, poses: Poses, params: 
     shift = (2 * likely - 1) * shift
     slope = np.where(covered, (2 * likely - 1) * outer[:, 1], 0.0)
     shift, slope = (scipy.ndimage.median_filter(v, STEADY_FRAMES, mode="nearest") for v in (shift, slope))
-    normal = np.stack([-lines.direction[:, 1], lines.direction[:, 0]], axis=-1)
     direction = lines.direction + slope[:, None] * normal
     direction /= np.linalg.norm(direction, axis=1, keepdims=True)
     sd = lines.fit_sd.copy()
     sd[covered, 0] = np.hypot(sd[covered, 0], COVERED_SD_PX)
-    moved = replace(lines, point=lines.point + shift[:, None] * normal, direction=direction, fit_sd=sd)
+    moved = replace(lines, point=lines.point + (shift + touched)[:, None] * normal, direction=direction, fit_sd=sd)
     return Uncovered(moved, np.where(solved, np.hypot(np.hypot(own, SHIFTED_SD * shift), either), 0.0))
 
 

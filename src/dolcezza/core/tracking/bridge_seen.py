@@ -27,7 +27,9 @@ TOP_MM = 0.7
 """Half of the thickness of a 4/4 violin bridge's top, from memory: its far edge lies so far beyond where the strings end."""
 EDGE_SD_MM, HALF_SD_MM, EDGE_SD_PX = 0.7, 0.4, 0.6
 """How far that edge lies elsewhere, all of it and each half for itself, and what is left of error in it (one sd)."""
-LEAST_PX_MM = 0.15
+LEAST_PX_MM = 0.32
+"""The picture's own pixels to a mm along the strings, for a bridge of 4/4 size: where there are fewer its top, its feet, hair and stick run
+into one another."""
 GAP_SD = 0.025
 """How far the bridge may stand elsewhere because it is nearer to the fingerboard, or farther from it, than the table has it (share)."""
 UNSURE = 0.7
@@ -68,7 +70,7 @@ def _half(
     normal = edge_normals(xy, step)
     middle = SAMPLES // 2
     across, px_mm = normal[middle], float(step[middle] @ normal[middle])
-    if px_mm < LEAST_PX_MM * scale_px:
+    if size * px_mm < LEAST_PX_MM:
         return None
     gain = moves(fit.camera, top[middle]) @ across
     other_mm = np.hypot(EDGE_SD_MM * size, GAP_SD * model.spec.bridge_to_fingerboard)
@@ -90,7 +92,9 @@ def _half(
     likely = rises**2 * np.exp(-0.5 * (offsets / expected) ** 2)
     likely /= likely.sum()
     offset = float(likely @ offsets)
-    own = float(np.hypot(EDGE_SD_PX * scale_px, np.sqrt(likely @ (offsets - offset) ** 2)))
-    if own > max(UNSURE * expected, 1.01 * EDGE_SD_PX * scale_px):
+    # what blurs an edge is no smaller in a smaller picture
+    least = EDGE_SD_PX * max(scale_px, 1.0)
+    own = float(np.hypot(least, np.sqrt(likely @ (offsets - offset) ** 2)))
+    if own > max(UNSURE * expected, 1.01 * least):
         return None
     return side, xy[middle] + offset * across, across, px_mm, own
