@@ -9,7 +9,10 @@ import pytest
 
 from dolcezza.core.base.errors import InstrumentError, PracticeError, StudioError
 from dolcezza.core.base.message import NOTHING
+from dolcezza.core.practice.figure import Point
+from dolcezza.core.practice.progress import Course
 from dolcezza.reports.language import language
+from dolcezza.services import agenda
 from dolcezza.services.agenda import Brief, brief, lesson_of, waiting
 from takes_support import fill
 
@@ -55,6 +58,22 @@ def test_what_was_agreed_practised_and_changed(studio, monkeypatch):
     assert f"video of {take.played_on.day} {take.played_on:%B}" in ENGLISH.sentences(brief(studio, mila, date.today()).agreed)
     other = studio.add_student("Sunniva Oake", "violin 4/4")
     assert brief(studio, other, date.today()) == Brief()
+
+
+def test_what_has_changed_is_said_with_figures_that_say_something(studio, monkeypatch):
+    def course(name, unit, *values, lower=False):
+        points = tuple(Point(k, date(2026, 9, 1 + k), v, 0.1, 8) for k, v in enumerate(values))
+        return Course(name, unit, "", 0.0, points, lower)
+
+    courses = [
+        course("Smoothness", "", -7.45, -6.2),
+        course("Elbow in a stroke", "°", 84.9, 68.5),
+        course("Bow angle, tip", "°", 5.0, 2.1, lower=True),
+    ]
+    monkeypatch.setattr(agenda, "followed", lambda *_: courses)
+    found = next((s.take, studio.analysis(s.take)) for s in studio.takes(named(studio, "Mila").id) if s.analysed)
+    said = ENGLISH.sentences(agenda._changed(studio, [found, found]))
+    assert said == "Better: smoothness, bow angle, tip 5.0 → 2.1°. Worse: opening of the elbow in a stroke 84.9 → 68.5°."
 
 
 def test_pain_is_said_until_the_teacher_allows_it_again(studio):

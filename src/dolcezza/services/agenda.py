@@ -10,8 +10,9 @@ from types import MappingProxyType
 from dolcezza.core.base.errors import PracticeError
 from dolcezza.core.base.message import NOTHING, Message
 from dolcezza.core.instrument.catalog import instrument
+from dolcezza.core.practice.arm_course import SMOOTHNESS
 from dolcezza.core.practice.lessons import WeeklyLesson, in_words, read_time
-from dolcezza.core.practice.progress import Change
+from dolcezza.core.practice.progress import Change, Course
 from dolcezza.services.keeping import YEAR_DAYS
 from dolcezza.services.practice import followed, prescriptions
 from dolcezza.services.studio import Studio
@@ -122,6 +123,16 @@ def _practised(studio: Studio, student: Student, since: date | None, today: date
     return (Message("practised.days", values), *pain)
 
 
+def _step(course: Course) -> Message:
+    """What has changed, from and to; only its name where the figure is a logarithm that says nothing to a teacher."""
+    name = Message(f"course.{course.name}")
+    if course.name == SMOOTHNESS:
+        return name
+    before, after = (p.value for p in course.points[-2:])
+    values = {"name": name, "before": before, "after": after, "unit": course.unit}
+    return Message("changed.step" if course.unit else "changed.fine step", values)
+
+
 def _changed(studio: Studio, measured: list[tuple[Take, StoredAnalysis]]) -> tuple[Message, ...]:
     if len(measured) < 2:
         return ()
@@ -134,11 +145,7 @@ def _changed(studio: Studio, measured: list[tuple[Take, StoredAnalysis]]) -> tup
     out = []
     for change in (Change.BETTER, Change.WORSE):
         some = [c for c in moved if c.latest is change]
-        steps = tuple(
-            Message("changed.step" if c.unit else "changed.fine step",
-                    {"name": Message(f"course.{c.name}"), "before": c.points[-2].value, "after": c.points[-1].value, "unit": c.unit})
-            for c in some[:2]
-        )  # fmt: skip
+        steps = tuple(_step(c) for c in some[:2])
         if some:
             more = f"changed.{change}.more" if len(some) > 2 else f"changed.{change}"
             out.append(Message(more, {"steps": steps, "n": len(some) - 2}))

@@ -88,7 +88,7 @@ class EyeTask:
         )  # fmt: skip
         player = PlayerScript(left_deg=float(rng.uniform(35, 50)), tilt_deg=float(rng.uniform(18, 34)), seed=self.seed)
         bows = (down, replace(down, start=down.end, end=down.start))
-        return Script(self.instrument, "right", bows, 0.4, 0.3, self.seed, player=player, phone=phone)
+        return Script(self.instrument, "right", bows, 0.4, 0.3, self.seed, calm=True, player=player, phone=phone)
 
 
 @dataclass(frozen=True)

@@ -123,7 +123,7 @@ def script_of(figures: Figures, instrument: str, handed: str, place: Array | Non
         figures.string, figures.seconds, figures.start, figures.end, figures.contact_mm, figures.angle_deg
     )  # fmt: skip
     plain = Script(
-        instrument, handed, (bow,), 0.0, 0.0, seed=ROOM, clutter=False, player=PlayerScript(seed=PLAYER),
+        instrument, handed, (bow,), 0.0, 0.0, seed=ROOM, calm=True, player=PlayerScript(seed=PLAYER),
         phone=PhoneScript(width=WIDTH, height=HEIGHT, noise=0.0),
     )  # fmt: skip
     far = 2.2 * SHOWN_MM[plain.spec.family] * plain.spec.body_scale

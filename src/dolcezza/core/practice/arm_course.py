@@ -20,9 +20,11 @@ from dolcezza.core.tone.notes_in_bow import notes_in_bows
 from dolcezza.core.tone.report import ToneReport
 from dolcezza.core.tone.signs import Start, Weight
 
+SMOOTHNESS = "Smoothness"
+"""How smoothly the bow goes, as a logarithm: better or worse is told of it, no figure."""
 SIGN_NAMES = {
     "wrist that does not move": "Wrist in a stroke", "frozen elbow": "Elbow in a stroke", "raised shoulder": "Raised shoulder",
-    "jerky speed (jerk)": "Smoothness",
+    "jerky speed (jerk)": SMOOTHNESS,
 }  # fmt: skip
 """Signs of tension that are followed by a name of their own; shaking and bouncing are figures of strokes."""
 STEADY_NOTES = "Bow under more notes"
