@@ -84,3 +84,13 @@ def test_the_desk_on_a_display(studio, tmp_path):
         server.terminate()
         server.wait(10)
     assert Path(folder).exists()
+
+
+@pytest.mark.parametrize("platform", [None, ""])
+def test_without_a_display_the_application_starts_unseen(platform):
+    """Also where the platform's variable is there and empty."""
+    environment = {k: v for k, v in os.environ.items() if k not in ("QT_QPA_PLATFORM", "WAYLAND_DISPLAY", "DISPLAY")}
+    environment |= {} if platform is None else {"QT_QPA_PLATFORM": platform}
+    script = "from dolcezza.app.main import make_app; print(make_app(['unseen']).platformName())"
+    done = subprocess.run([sys.executable, "-c", script], env=environment, capture_output=True, text=True, timeout=60, check=True)
+    assert done.stdout.strip() == "offscreen"

@@ -38,8 +38,8 @@ def has_display() -> bool:
 
 def make_app(arguments: list[str], settings: Settings | None = None) -> QApplication:
     """The one application object, dressed as the ``settings`` say."""
-    if not has_display():
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    if not has_display() and not os.environ.get("QT_QPA_PLATFORM"):
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
     if settings is not None and settings.size != 100:
         os.environ.setdefault("QT_SCALE_FACTOR", f"{settings.size / 100:g}")
     existing = QApplication.instance()
