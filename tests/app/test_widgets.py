@@ -51,6 +51,14 @@ def test_a_press_means_the_nearest_place_within_reach_on_the_screen(canvas):
     assert canvas.nearest(QPointF(100, 125), places, 16) is None
 
 
+def test_what_is_beside_the_picture_is_the_page(canvas):
+    """800 x 450 of 800 x 500 are picture: above and below it lies what the canvas lies on."""
+    seen = canvas.grab().toImage()
+    page = canvas.palette().window().color().rgb()
+    assert {seen.pixel(x, y) for x in (5, 400, 795) for y in (5, 20, 480, 495)} == {page}
+    assert seen.pixelColor(400, 250).red() == 0x80
+
+
 def wheel(canvas, at: QPointF, steps: int) -> None:
     nothing = QPoint()
     event = QWheelEvent(

@@ -10,7 +10,7 @@ from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.pose import LandmarkFit
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import BRIDGE, InstrumentModel
-from dolcezza.core.tracking.bridge_seen import see_bridge
+from dolcezza.core.tracking.bridge_seen import EDGE_SD_PX, see_bridge
 from dolcezza.core.tracking.strings_seen import Sample
 from tests_support import camera_at
 
@@ -75,6 +75,13 @@ def test_both_halves_share_what_is_unknown_of_a_bridge():
     told = seen(moved(VIEW, 0.0), drawn(VIEW))
     together, turned = (told.weigh(told.normals * np.array([[a], [b]])) for a, b in ((1.0, 1.0), (1.0, -1.0)))
     assert np.linalg.norm(together) < 0.85 * np.linalg.norm(turned)
+
+
+def test_an_edge_is_no_sharper_in_a_smaller_picture():
+    fit, picture = moved(VIEW, 0.0), drawn(VIEW)
+    small, usual = (see_bridge(MODEL, fit, [Sample(picture, fit.camera)], scale_px=s).covariance for s in (0.5, 1.0))
+    assert np.diag(small).min() >= EDGE_SD_PX**2
+    assert np.allclose(np.diag(small), np.diag(usual), rtol=0.1)
 
 
 def test_a_bridge_as_dark_as_the_plate_or_darker_tells_nothing():

@@ -71,7 +71,9 @@ def _paint(xy: Array, depth: Array, tri: _Triangles, size: tuple[int, int]) -> A
     ends = np.searchsorted(tri.of[order], np.arange(len(tri.materials) + 1))
     # OpenCV's pixel (0, 0) has its middle at 0, ours at 0.5
     fixed = np.round((np.clip(corners, -1e5, 1e5) - 0.5) * (1 << SHIFT)).astype(np.int32)
-    near = _Nearness(corners, deep - np.array([m.bias_mm for m in tri.materials])[tri.of][:, None])
+    # one over the depth is linear in the picture
+    near = 1.0 / np.maximum(deep - np.array([m.bias_mm for m in tri.materials])[tri.of][:, None], NEAREST_MM / 2)
+    planes, least, most = _planes(corners, near), near.min(1), near.max(1)
     ids, own = np.full((height, width), -1, np.int32), np.full((height, width), -1, np.int32)
     nearest = np.zeros((height, width))
     fill = cv2.fillConvexPoly
@@ -88,47 +90,33 @@ def _paint(xy: Array, depth: Array, tri: _Triangles, size: tuple[int, int]) -> A
         numbers = part[rows, columns]
         part[:] = -1
         rows, columns = rows + top, columns + left
-        how = near.at(numbers, columns + 0.5, rows + 0.5)
+        by_x, by_y, start = planes[numbers].T
+        how = np.clip(by_x * (columns + 0.5) + by_y * (rows + 0.5) + start, least[numbers], most[numbers])
         front = how > nearest[rows, columns]
         rows, columns = rows[front], columns[front]
         ids[rows, columns], nearest[rows, columns] = numbers[front], how[front]
     return ids
 
 
-class _Nearness:
-    """One over the depth all over triangles, which is linear in the picture."""
-
-    def __init__(self, corners: Array, depth: Array) -> None:
-        at_corners = 1.0 / np.maximum(depth, NEAREST_MM / 2)
-        way, near = corners[:, 1:] - corners[:, :1], at_corners[:, 1:] - at_corners[:, :1]
-        area = way[:, 0, 0] * way[:, 1, 1] - way[:, 0, 1] * way[:, 1, 0]
-        area = np.where(np.abs(area) < 1e-6, 1e-6, area)
-        self._by_x = (near[:, 0] * way[:, 1, 1] - near[:, 1] * way[:, 0, 1]) / area
-        self._by_y = (near[:, 1] * way[:, 0, 0] - near[:, 0] * way[:, 1, 0]) / area
-        self._start = at_corners[:, 0] - self._by_x * corners[:, 0, 0] - self._by_y * corners[:, 0, 1]
-        self._low, self._high = at_corners.min(1), at_corners.max(1)
-
-    def at(self, numbers: Array, x: Array, y: Array) -> Array:
-        """Of the triangles ``numbers`` (n,) at pixels (n,); beside a triangle what its nearest or farthest corner has."""
-        value = self._start[numbers] + self._by_x[numbers] * x + self._by_y[numbers] * y
-        return np.asarray(np.clip(value, self._low[numbers], self._high[numbers]))
+def _planes(corners: Array, values: Array) -> Array:
+    """What is linear over triangles in a picture: ``corners`` (m, 3, 2) px, ``values`` (m, 3) there; by x, by y, at the origin (m, 3)."""
+    way, grows = corners[:, 1:] - corners[:, :1], values[:, 1:] - values[:, :1]
+    area = way[:, 0, 0] * way[:, 1, 1] - way[:, 0, 1] * way[:, 1, 0]
+    area = np.where(np.abs(area) < 1e-6, 1e-6, area)
+    by_x = (grows[:, 0] * way[:, 1, 1] - grows[:, 1] * way[:, 0, 1]) / area
+    by_y = (grows[:, 1] * way[:, 0, 0] - grows[:, 0] * way[:, 1, 0]) / area
+    return np.stack([by_x, by_y, values[:, 0] - by_x * corners[:, 0, 0] - by_y * corners[:, 0, 1]], 1)
 
 
 def _shares(ids: Array, xy: Array, depth: Array, tri: _Triangles) -> tuple[Array, Array, Array]:
     """Rows and columns of the pixels that see something, and the shares (n, 3) of their triangle's corners there."""
     rows, columns = np.nonzero(ids >= 0)
     numbers = ids[rows, columns]
-    # for each triangle, the shares of its first two corners are linear in the picture
-    a, b, c = (xy[tri.faces[:, k]] for k in range(3))
-    area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
-    area = np.where(np.abs(area) < 1e-6, 1e-6, area)
+    corners = xy[tri.faces]
+    first, second = (_planes(corners, np.broadcast_to(np.eye(3)[k], (len(corners), 3))) for k in range(2))
     deep = 1.0 / np.maximum(depth[tri.faces], 1e-3)
-    lines = []
-    for p, q in ((b, c), (c, a)):
-        by_x, by_y = (p[:, 1] - q[:, 1]) / area, (q[:, 0] - p[:, 0]) / area
-        lines.append(np.stack([by_x, by_y, -by_x * p[:, 0] - by_y * p[:, 1]], 1))
     x, y = (columns + 0.5).astype(np.float32), (rows + 0.5).astype(np.float32)
-    own = np.concatenate([*lines, deep], 1).astype(np.float32)[numbers].T
+    own = np.concatenate([first, second, deep], 1).astype(np.float32)[numbers].T
     u, v = (np.clip(own[k] * x + own[k + 1] * y + own[k + 2], 0, 1) for k in (0, 3))
     share = np.stack([u, v, np.clip(1 - u - v, 0, 1)], 1) * own[6:].T
     return rows, columns, share / np.maximum(share.sum(1, keepdims=True), 1e-12)
