@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from dolcezza.core.tracking.bow_ends import hair_ends_along
-from dolcezza.core.tracking.bow_find import Candidate
 from dolcezza.core.tracking.bow_head import Ahead, _darkness, _with_head, believed, no_head_there
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.end_path import roughness
 
 STEP = 2.0

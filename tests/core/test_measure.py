@@ -21,7 +21,7 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.unknowns import at
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_find import SET_SD
+from dolcezza.core.tracking.bow_line import SET_SD
 from dolcezza.core.tracking.instrument import Followed
 from dolcezza.core.tracking.trajectory import steady_poses
 from tests_support import camera_at, seen_lines, series_from, take_covariance

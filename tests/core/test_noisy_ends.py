@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from dolcezza.core.bowing.noisy_ends import FOR_LONGER, USUAL_PX, as_noisy_as_seen
-from dolcezza.core.tracking.bow_find import SET_SD
+from dolcezza.core.tracking.bow_line import SET_SD
 from dolcezza.core.tracking.bow_path import BowLines
 
 N, RATE, HAIR_PX = 400, 25.0, 400.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from dolcezza.core.tracking.bow_find import Candidate
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.stickers import colour_along, use_stickers
 

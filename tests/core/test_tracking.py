@@ -16,7 +16,8 @@ from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.catalog import instrument
 from dolcezza.core.instrument.model import InstrumentModel
 from dolcezza.core.tracking.bow_ends import _evidence, _reached, _stick_before_bright, hair_ends_along
-from dolcezza.core.tracking.bow_find import BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.bow_path import choose, lines_of
 from dolcezza.core.tracking.bow_space import bow_like
 from dolcezza.core.tracking.end_path import best_path, easy_steps

@@ -10,7 +10,7 @@ from dolcezza.core.bowing.hair import TURNED, TURNED_SD, stands
 from dolcezza.core.bowing.solve import BowProblem, Solved, seen_gain
 from dolcezza.core.bowing.whole_bow import FROG_MM, MAY_BE_STICK, px_mm_along
 from dolcezza.core.tracking.bow_ends import HEAD_SHARE
-from dolcezza.core.tracking.bow_find import STICK_REACH_MM
+from dolcezza.core.tracking.bow_line import STICK_REACH_MM
 from dolcezza.core.tracking.bow_path import FAINTLY, BowLines
 
 ROWS = np.eye(4)[[0, 2, 1, 3]]

@@ -18,7 +18,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.camera.precision import RIBBON_SD_MM
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_find import STICK_RADIUS_MM
+from dolcezza.core.tracking.bow_line import STICK_RADIUS_MM
 from dolcezza.core.tracking.bow_path import BowLines
 
 COVERED_SHARE = 0.85

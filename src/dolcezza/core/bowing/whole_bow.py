@@ -17,7 +17,8 @@ from dolcezza.core.bowing.hair import STICK_RISE_MM, side_by_view, stands
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.camera.poses import Poses
 from dolcezza.core.instrument.model import InstrumentModel
-from dolcezza.core.tracking.bow_find import STICK_RADIUS_MM, BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_line import STICK_RADIUS_MM, Candidate
 from dolcezza.core.tracking.bow_path import BowLines
 
 BAND_SD_PX = 1.5

@@ -18,7 +18,7 @@ from dolcezza.core.pipeline.manual import frogs_by_hand, lines_between_ends, wit
 from dolcezza.core.pipeline.stick_pass import BY_STICK, SAME_MM, BesideStick, Hair, look_beside_stick
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW, look_for_dark_hair, look_for_whole_bow
 from dolcezza.core.tracking.bow_ends import HEAD_SHARE
-from dolcezza.core.tracking.bow_find import Candidate
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.bow_path import FAINT, FAINTLY, LEAST_STANDING_OUT, BowLines, choose, is_hair, stands_out
 from dolcezza.core.tracking.stickers import use_stickers
 

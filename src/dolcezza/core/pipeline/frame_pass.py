@@ -23,7 +23,8 @@ from dolcezza.core.media.video import Frame
 from dolcezza.core.pipeline.body_pass import BodyPass
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.landmark_pass import LandmarkPass
-from dolcezza.core.tracking.bow_find import STICK_REACH_MM, BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_line import STICK_REACH_MM, Candidate
 from dolcezza.core.tracking.instrument import Followed, InstrumentFollower, KeyFrame, moved_px
 from dolcezza.core.tracking.landmarks_seen import LandmarkLook
 from dolcezza.core.tracking.stickers import colour_along

@@ -14,7 +14,8 @@ from dolcezza.core.pipeline.cache import MeasurementCache, solve
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import FramePass
 from dolcezza.core.pipeline.manual import REACH_S, joints_by_hand, lines_with_hand
-from dolcezza.core.tracking.bow_find import BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.bow_path import BowLines
 from dolcezza.core.tracking.instrument import Followed
 

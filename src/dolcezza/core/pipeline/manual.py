@@ -11,7 +11,8 @@ from dolcezza.core.camera.precision import HEAD_BIAS_PX
 from dolcezza.core.media.video import FrameStore
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import FramePass
-from dolcezza.core.tracking.bow_find import BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.bow_path import BowLines, choose, lines_of
 
 REACH_S = 1.0

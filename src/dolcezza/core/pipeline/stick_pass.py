@@ -19,7 +19,8 @@ from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import LOST_SHARE, PROGRESS_EVERY, FramePass
 from dolcezza.core.pipeline.whole_bow_pass import frames_again
 from dolcezza.core.tracking.bow_ends import hair_ends_along
-from dolcezza.core.tracking.bow_find import BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import BowFinder
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.bow_path import FULL_CONTRAST, LEAST_STANDING_OUT, SEEN_SHARE, choose, stands_out
 
 BY_STICK = Message("note.by the stick")

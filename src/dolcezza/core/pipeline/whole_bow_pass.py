@@ -13,7 +13,8 @@ from dolcezza.core.bowing.whole_bow import BAND_SD_PX, hair_of_band
 from dolcezza.core.media.video import Frame
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.frame_pass import PROGRESS_EVERY, FramePass
-from dolcezza.core.tracking.bow_find import BAND_WIDTHS, BowFinder, Candidate
+from dolcezza.core.tracking.bow_find import BAND_WIDTHS, BowFinder
+from dolcezza.core.tracking.bow_line import Candidate
 
 LEAST_BELIEVED = 0.5
 """Share of the frames with a whole bow in which its hair must be seen."""

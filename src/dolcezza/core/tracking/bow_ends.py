@@ -14,8 +14,8 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.precision import HEAD_SD_PX
-from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
 from dolcezza.core.tracking.bow_head import ENOUGH_ROOM, Ahead, no_head_there, path_by_heads
+from dolcezza.core.tracking.bow_line import RIDGE_FLOOR, Candidate
 from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, easy_steps, near_path
 
 HAND_GAP_COST = 0.2

@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 
 from dolcezza.core.base.arrays import Array
-from dolcezza.core.tracking.bow_find import RIDGE_FLOOR, Candidate
+from dolcezza.core.tracking.bow_line import RIDGE_FLOOR, Candidate
 from dolcezza.core.tracking.end_path import MOST_FRAME_COST, PICTURE_EDGE_SAMPLES, SAMPLE_COST, best_path, near_path, roughness
 
 ENOUGH_ROOM = 20.0

@@ -14,7 +14,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.precision import HEAD_SD_PX
 from dolcezza.core.tracking.bow_ends import hair_ends_along
-from dolcezza.core.tracking.bow_find import SET_SD, Candidate
+from dolcezza.core.tracking.bow_line import SET_SD, Candidate
 
 UNSEEN_COST = 6.0
 LEAST_FULL = 1e-3

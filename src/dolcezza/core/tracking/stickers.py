@@ -14,7 +14,7 @@ import numpy as np
 
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.precision import HEAD_SD_PX
-from dolcezza.core.tracking.bow_find import Candidate
+from dolcezza.core.tracking.bow_line import Candidate
 from dolcezza.core.tracking.bow_path import BowLines
 
 LEAST_COLOUR = 28.0
