@@ -22,7 +22,7 @@ from dolcezza.core.base.errors import DolcezzaError
 from dolcezza.core.base.job import finish
 from dolcezza.core.pipeline.fit_file import Fit, read_fit
 from dolcezza.core.pipeline.measure import TakeAnalysis
-from dolcezza.services.analysis import analyse, find_landmarks
+from dolcezza.services.analysis import analyse_found, find_landmarks
 from dolcezza.services.results import write_analysis
 
 WAYS = ("fit", "rough", "none")
@@ -84,7 +84,7 @@ def measured(stem: Path, how: str) -> tuple[str, dict[str, float] | None]:
     begun = time.monotonic()
     try:
         fit = fit_of(stem, how)
-        analysis = finish(analyse(stem.with_suffix(".mp4"), fit, first_strokes=False))
+        fit, analysis = finish(analyse_found(stem.with_suffix(".mp4"), fit))
     except DolcezzaError as error:
         return f"{stem.name:16s} {how:5s} refused: {error}", None
     write_analysis(analysis, stem.parent / f"{stem.name}-{how}")

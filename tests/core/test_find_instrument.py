@@ -27,15 +27,17 @@ from dolcezza.core.pipeline.find_instrument import (
     _as_before,
     _clearest,
     _hands_contradict,
-    _other_side,
+    _told,
     _worth,
     agreed,
+    bow_seen,
     close_square,
     closeup,
     detail_square,
     find_instrument,
     first_idea,
     found_fit,
+    other_side,
     other_way_round,
     whole_square,
     with_detail,
@@ -146,6 +148,31 @@ def test_which_way_round_is_told_by_the_hands_where_both_are_found():
     assert worth[False] < worth[True] < early * worth[False]
 
 
+def test_a_bow_is_seen_in_the_right_hand_or_not_at_all():
+    """From the frog on the treble side to the head beyond the bass side; the net's two last places are those of the bow's ends."""
+    camera = frame(0, 9.0).fit.camera
+    ends = camera.project(np.array([[30.0, -300.0, 25.0], [30.0, 300.0, 25.0]]))
+    share = np.r_[np.ones(12), 0.8, 0.5]
+    assert bow_seen(MODEL, replace(guess(share=share), xy=np.vstack([TRUE, ends])), camera) == pytest.approx(0.4)
+    assert bow_seen(MODEL, replace(guess(share=share), xy=np.vstack([TRUE, ends[::-1]])), camera) == 0.0
+    assert bow_seen(MODEL, replace(guess(share=share), xy=np.vstack([TRUE, ends[:1], ends[:1]])), camera) == 0.0
+
+
+def test_the_bow_tells_the_hand_where_no_hands_are_seen():
+    def seen(bow: float) -> list[FoundFrame]:
+        return [replace(frame(t, 9.0), bow=bow) for t in (0.0, 1.0, 2.0)]
+
+    nobody = {False: [None] * 3, True: [None] * 3}
+    plain = {False: seen(0.1), True: seen(0.7)}
+    worth = _worth(plain, nobody)
+    assert worth[True] > worth[False] and _told(plain, nobody, True, 2.0)
+    alike = {False: seen(0.5), True: seen(0.6)}
+    assert not _told(alike, nobody, False, 2.0) and not _told(alike, nobody, True, 2.0)
+    assert _told(alike, {False: [True] * 3, True: [False] * 3}, False, 2.0), "hands tell it whatever the bow shows"
+    assert _told({False: seen(0.6), True: seen(0.6)[:1]}, nobody, False, 2.0), "found one way nearly alone"
+    assert not _told({False: seen(0.6), True: seen(0.6)[:1]}, nobody, False, 0.0), "looked at one way alone from then on"
+
+
 def test_hands_that_all_say_otherwise_turn_what_was_found():
     """The net saw nothing in the picture and everything in the mirror's; the hands in the mirror's are those of a left-handed player."""
     votes = {False: [], True: [None, False, None, False, False, False]}
@@ -155,11 +182,11 @@ def test_hands_that_all_say_otherwise_turn_what_was_found():
     assert not _hands_contradict({False: [True, True], True: [True, True, False]}, True), "nor those that do not agree"
     assert _hands_contradict({False: [False] * 3, True: [True]}, False)
     seen = FoundFrame(1.0, {n: (SIZE[0] - x, y) for n, (x, y) in zip(LANDMARK_NAMES, TRUE, strict=True)}, frame(1.0, 9.0).fit, 9.0)
-    seen = replace(seen, points={_other_side(n): xy for n, xy in seen.points.items()})
+    seen = replace(seen, points={other_side(n): xy for n, xy in seen.points.items()})
     back = other_way_round(MODEL, seen, SIZE)
     assert {n: back.points[n] for n in LANDMARK_NAMES} == {n: pytest.approx(tuple(xy)) for n, xy in zip(LANDMARK_NAMES, TRUE, strict=True)}
     assert back.fit.camera.project(MODEL.landmarks["scroll"]) == pytest.approx(TRUE[11], abs=1.0) and back.score == 9.0
-    assert _other_side("end_button") == "end_button" and _other_side("nut_bass") == "nut_treble"
+    assert other_side("end_button") == "end_button" and other_side("nut_bass") == "nut_treble"
 
 
 def test_a_square_that_hardly_moves_is_not_looked_at_again():

@@ -13,7 +13,7 @@ from dolcezza.core.assignment.use import bow_use
 from dolcezza.core.base.errors import MediaError
 from dolcezza.core.pipeline.fit_file import read_fit
 from dolcezza.reports.language import language
-from dolcezza.services.analysis import analyse, analyse_two, find_landmarks, second_fit
+from dolcezza.services.analysis import analyse, analyse_found, analyse_two, find_landmarks, second_fit
 from dolcezza.services.assignment import RECOGNISE, against, read_exercise_file, write_match, write_use
 from dolcezza.services.notation import against_notes, mei_of, performance_words, read_file, score_of, write_played
 from dolcezza.services.phone_checks import read_check
@@ -22,6 +22,10 @@ from dolcezza.services.results import write_analysis, write_found
 from dolcezza.storage.files import ready_folder
 
 if TYPE_CHECKING:
+    from dolcezza.core.assignment.exercise import Exercise
+    from dolcezza.core.base.job import Work
+    from dolcezza.core.findings.profiles import Profile
+    from dolcezza.core.pipeline.fit_file import Fit
     from dolcezza.core.pipeline.measure import TakeAnalysis
 
 
@@ -45,8 +49,10 @@ def run_analyse(options: argparse.Namespace) -> int:
             write_found(fit, options.out, number)
     if len(fits) == 2:
         work = analyse_two((options.take[0], options.take[1]), (fits[0], fits[1]), profile=profile, exercise=wanted)
-    else:
+    elif options.fit:
         work = analyse(options.take[0], fits[0], profile=profile, exercise=wanted, first_strokes=False)
+    else:
+        work = _of_found(options, fits[0], profile, wanted)
     result: TakeAnalysis = with_progress(work, show)
     told = None
     if printed is not None:
@@ -71,6 +77,14 @@ def run_analyse(options: argparse.Namespace) -> int:
     for note in result.notes:
         print(f"note: {language('en').sentence(note)}")
     return 0
+
+
+def _of_found(options: argparse.Namespace, fit: Fit, profile: Profile | None, wanted: Exercise | None) -> Work[TakeAnalysis]:
+    """Measure a take whose instrument was found; which hand bows may only be told then."""
+    told, result = yield from analyse_found(options.take[0], fit, profile=profile, exercise=wanted)
+    if told != fit:
+        write_found(told, options.out, 1)
+    return result
 
 
 def _check_count(options: argparse.Namespace) -> None:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dolcezza.core.assignment.exercise import Exercise
-from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.base.errors import DolcezzaError, TrackingError
 from dolcezza.core.base.job import Work
 from dolcezza.core.findings.profiles import Profile
 from dolcezza.core.pipeline.fit_file import Fit
@@ -36,7 +37,25 @@ def find_and_analyse(
     Raises DolcezzaErrors."""
     found = yield from find_landmarks(video, instrument)
     fit, profile = ready(found)
-    return fit, (yield from analyse(video, fit, profile=profile, first_strokes=False))
+    return (yield from analyse_found(video, fit, profile=profile))
+
+
+def analyse_found(
+    video: Path, fit: Fit, *, profile: Profile | None = None, exercise: Exercise | None = None
+) -> Work[tuple[Fit, TakeAnalysis]]:  # fmt: skip
+    """Measure a take whose instrument was found; where no hand is seen at the frog, for the other hand too, which counts if it is there.
+    Raises DolcezzaErrors."""
+    from dolcezza.core.pipeline.which_hand import as_the_other_hand
+
+    own = yield from analyse(video, fit, profile=profile, exercise=exercise, first_strokes=False)
+    if own.cache is None or own.cache.handed_told or math.isnan(own.cache.held):
+        return fit, own
+    turned = as_the_other_hand(fit)
+    try:
+        other = yield from analyse(video, turned, profile=profile, exercise=exercise, first_strokes=False)
+    except DolcezzaError:
+        return fit, own
+    return (replace(turned, handed_told=True), other) if other.cache is not None and other.cache.handed_told else (fit, own)
 
 
 def analyse_two(

@@ -175,7 +175,7 @@ class CalibrationSession:
         self._take_offer(fit)
         first = fit.landmarks[0]
         self.t_s, self._points, self._others = first.t_s, dict(first.points), list(fit.landmarks[1:])
-        self.base = replace(self.base, handed=fit.handed)
+        self.base = replace(self.base, handed=fit.handed, handed_told=fit.handed_told)
         self._tell()
 
     def _found_at(self, t_s: float, points: Points) -> tuple[str, ...]:
@@ -231,7 +231,7 @@ class CalibrationSession:
         self._remember("landmarks cleared", old)
 
     def settings(self, *, instrument: str | None = None, mirrored: bool | None = None, handed: str | None = None) -> None:
-        """Another instrument, handedness or mirroring: the fit is worked out again."""
+        """Another instrument, or which hand bows and whether the picture is mirrored: the fit is worked out again."""
         changes: dict[str, object] = {}
         if instrument is not None:
             changes |= {"instrument": instrument, "measured": {}}
@@ -239,6 +239,9 @@ class CalibrationSession:
             changes["mirrored"] = mirrored
         if handed is not None:
             changes["handed"] = handed
+        if instrument is None:
+            # said on purpose, also where it is said once more
+            changes["handed_told"] = True
         self.base = replace(self.base, **changes)  # type: ignore[arg-type]
         self._tell()
 

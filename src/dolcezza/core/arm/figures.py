@@ -208,6 +208,21 @@ def holds_bow(seen: BodySeen, side: str, frog_px: Array, px_mm: Array) -> Array:
     return np.asarray(apart < HOLDS_MM * px_mm)
 
 
+def share_held(series: BowSeries, poses: Poses, seen: BodySeen) -> float:
+    """In which share of the looks at a player, while the bow is known, the hand that is usually the nearer one is where the frog is; NaN
+    where the looks are too few."""
+    if len(seen) == 0:
+        return float("nan")
+    t = series.t
+    at = np.clip(np.searchsorted(t, seen.t_s), 0, len(t) - 1)
+    frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
+    use = seen.found & np.isfinite(frog_px[:, 0]) & (np.abs(t[at] - seen.t_s) < NEAR_S)
+    if use.sum() < FEWEST_SEEN:
+        return float("nan")
+    held = holds_bow(seen, bow_arm(seen, frog_px), frog_px, poses.focal / poses.translation[at, 2])
+    return float(held[use].mean())
+
+
 def in_place(model: InstrumentModel, seen: BodySeen, side: str, poses: Poses, use: Array) -> Array:
     """Moments (m,) bool at which the bow arm's shoulder is about where the instrument has it, or where it is in most looks; ``poses`` of
     the m moments, ``use`` (m,) those that count.

@@ -21,6 +21,8 @@ from dolcezza.core.strokes.edits import EditKind, StrokeEdit
 from dolcezza.core.strokes.figures import find_spans
 from dolcezza.core.tracking.bow_path import BowLines
 
+EITHER_HAND = 0.35
+"""The bow is seen no more plainly than this, while it is not known which hand holds it: in the mirror's picture every figure is another."""
 FORCED = 1e3
 """What a string costs that the teacher says is not the one."""
 
@@ -31,7 +33,8 @@ class MeasurementCache:
     pose, ``lean_deg`` (4,) off the strings' planes, ``instrument_confidence`` (n,); ``scale_px`` and ``length_px`` as the
     tracking takes them; ``zero``: what was taken off every angle; ``keys_s``: the marked moments (s)
     from which the instrument was followed; ``whole_bow``: the hair did not stand out, its lines are those of whole bows;
-    ``known``: what the phone adds from where it stands; ``moment_sd_s``: how well a picture's moment is known."""
+    ``known``: what the phone adds from where it stands; ``moment_sd_s``: how well a picture's moment is known; ``handed_told``: whether it
+    is known which hand bows; ``held``: in which share of the looks that hand is where the frog is (NaN: nobody was seen)."""
 
     t_s: Array
     lines: BowLines
@@ -50,6 +53,8 @@ class MeasurementCache:
     whole_bow: bool = False
     known: KnownBias = NO_BIAS
     moment_sd_s: float = MOMENT_SD_S
+    handed_told: bool = True
+    held: float = float("nan")
 
     def part(self, rows: slice) -> MeasurementCache:
         """The same for some frames only (without the arm)."""
@@ -75,13 +80,14 @@ def solve(
         hint = more if hint is None else hint + more
 
     def measured(costs: Array | None) -> Measured:
-        return measure_bow(
+        found = measure_bow(
             model, cache.lines, cache.poses, t_s, cache.take_covariance, scale_px=cache.scale_px, lean_deg=cache.lean_deg,
             pose_covariance=cache.pose_covariance,
             instrument_confidence=cache.instrument_confidence, hint=costs,
             silent=heard.silence(t_s, spec) if heard is not None else None, zero_s=zero_s, zero=cache.zero, known=cache.known,
             moment_sd_s=cache.moment_sd_s,
         )  # fmt: skip
+        return found if cache.handed_told else replace(found, series=of_either_hand(found.series))
 
     found = measured(hint)
     told = _told_strings(found.series, heard, edits, spec)
@@ -93,6 +99,11 @@ def solve(
         costs[inside] = FORCED
         costs[np.flatnonzero(inside), spec.strings.index(string)] = 0.0
     return measured(costs)
+
+
+def of_either_hand(series: BowSeries) -> BowSeries:
+    """The record of a take of which it is not known which hand bows."""
+    return series.with_columns({"confidence": np.minimum(series["confidence"], EITHER_HAND)})
 
 
 def _told_strings(

@@ -27,6 +27,7 @@ from dolcezza.core.models.asked import Models
 from dolcezza.core.models.crop import Square
 from dolcezza.core.models.landmarks import Guess
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, flipped
+from dolcezza.core.pipeline.which_hand import other_side
 
 Look = Callable[[Array], Guess]
 """The net: a picture (h, w, 3) RGB in steps of 64 px to what it says."""
@@ -50,6 +51,12 @@ LIKELY = 0.25
 DECIDED, CLEARLY = (3, 5), (4.0, 2.0)
 """Found in so many looks, and so much more speaks for one way round than for the other (more after fewer): it is looked for only that
 way."""
+BOW_UNSEEN = 0.1
+"""A bow that is not seen lying as it would speaks for either way as one seen so surely, at most."""
+ONE_WAY = 0.5
+"""The cosine from which two directions are about the same."""
+TOLD = 1.5
+"""Instrument and bow must show so much more plainly one way round for the bow's hand to be told by them, where no hands tell it."""
 SELDOM = 2.0
 """Left-handed players and mirrored pictures are the exception: where hands and instrument leave it open, the picture is as filmed."""
 FAR_HAND, FARTHER_HAND = 0.7, 1.5
@@ -70,21 +77,25 @@ SEEN_SD_PX = 1.6
 @dataclass(frozen=True)
 class FoundFrame:
     """One frame in which the instrument was found: time (s), landmarks (px of the upright picture, turned left for right where that is the
-    way it was found), the pose, and how well (0 to 12: the sum of the landmarks' shares of likelihood)."""
+    way it was found), the pose, and how well (0 to 12: the sum of the landmarks' shares of likelihood). ``bow``: how surely (0 to 1) a bow
+    was seen that lies as a bow in the right hand does."""
 
     t_s: float
     points: dict[str, tuple[float, float]]
     fit: LandmarkFit
     score: float
+    bow: float = 0.0
 
 
 @dataclass(frozen=True)
 class FoundInstrument:
-    """What was found in a video: the clearest frame, whether the picture is turned left for right, and in which share of the looks."""
+    """What was found in a video: the clearest frame, whether the picture is turned left for right, in which share of the looks, and whether
+    something has told which way round it is."""
 
     frame: FoundFrame
     flip: bool
     share: float
+    told: bool = True
 
 
 def whole_square(picture: Array) -> tuple[Array, Array]:
@@ -218,7 +229,7 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
     found: dict[bool, list[FoundFrame]] = {False: [], True: []}
     votes: dict[bool, list[bool | None]] = {False: [], True: []}
     ways: tuple[bool, ...] = (False, True)
-    looked = 0
+    looked, both_s = 0, 0.0
 
     def look(picture: Array) -> Guess:
         return models.instrument(picture).result()
@@ -233,6 +244,7 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
             if got is not None:
                 found[flip].append(got)
                 votes[flip].append(_bow_in_the_right_hand(picture, got.fit, model, models))
+        both_s = frame.t_s if len(ways) > 1 else both_s
         if len(ways) > 1 and (most := max(len(f) for f in found.values())) >= DECIDED[0]:
             worth = _worth(found, votes)
             way = worth[True] > worth[False]
@@ -253,12 +265,13 @@ def find_instrument(video: Path, spec: InstrumentSpec, models: Models) -> Work[F
             "The instrument was not found in this video.",
             "Film with the whole instrument in the picture, or set the four landmarks by hand (with --fit on the command line).",
         )
-    return FoundInstrument(_clearest(here), flip, len(here) / looked)
+    return FoundInstrument(_clearest(here), flip, len(here) / looked, _told(found, votes, flip, both_s))
 
 
 def _in_frame(model: InstrumentModel, picture: Array, look: Look, t_s: float) -> FoundFrame | None:
     small, way = whole_square(picture)
-    start = first_idea(look(small).moved(way))
+    whole = look(small).moved(way)
+    start = first_idea(whole)
     close = look_closely(model, picture, look, start) if start is not None else None
     if close is None:
         return None
@@ -266,7 +279,18 @@ def _in_frame(model: InstrumentModel, picture: Array, look: Look, t_s: float) ->
     if any(n not in names for n in REQUIRED_LANDMARKS):
         return None
     score = float(sum(guess.share[LANDMARK_NAMES.index(n)] for n in names))
-    return FoundFrame(t_s, fit.points, fit, score)
+    bow = 0.5 * (bow_seen(model, whole, fit.camera) + bow_seen(model, guess, fit.camera))
+    return FoundFrame(t_s, fit.points, fit, score, bow)
+
+
+def bow_seen(model: InstrumentModel, guess: Guess, camera: Camera) -> float:
+    """How surely (0 to 1) both ends of a bow are seen where a bow in the right hand has them."""
+    along = model.bow_direction(np.zeros(1), np.full(1, model.string_planes[1:3].mean()))[0]
+    start = 0.5 * (model.landmarks["bridge_bass"] + model.landmarks["board_treble"])
+    a, b = camera.project(np.array([start, start + 0.3 * model.spec.hair_length * along]))
+    own, seen = b - a, guess.xy[13] - guess.xy[12]
+    lengths = float(np.linalg.norm(own) * np.linalg.norm(seen))
+    return float(guess.share[12] * guess.share[13]) if float(own @ seen) > ONE_WAY * lengths > 0 else 0.0
 
 
 def whole_body(picture: Array, models: Models) -> Array | None:
@@ -296,13 +320,27 @@ def _bow_in_the_right_hand(picture: Array, fit: LandmarkFit, model: InstrumentMo
 
 
 def _worth(found: dict[bool, list[FoundFrame]], votes: dict[bool, list[bool | None]]) -> dict[bool, float]:
-    """How much speaks for the picture as it is, and turned left for right: what is found, how surely, and the bow in the right hand."""
+    """How much speaks for the picture as it is, and turned left for right: what is found, how surely, and the bow in the right hand, by
+    what is seen of the bow and of the hands."""
     worth = {}
     for flip, frames in found.items():
         said = [v for v in votes[flip] if v is not None]
         hand = (sum(said) + 1) / (len(said) + 2)
-        worth[flip] = sum(f.score for f in frames) * hand / (SELDOM if flip else 1.0)
+        worth[flip] = _plainness(frames) * hand / (SELDOM if flip else 1.0)
     return worth
+
+
+def _plainness(frames: list[FoundFrame]) -> float:
+    """How plainly instrument and bow were seen."""
+    return sum(f.score for f in frames) * (float(np.mean([f.bow for f in frames])) + BOW_UNSEEN) if frames else 0.0
+
+
+def _told(found: dict[bool, list[FoundFrame]], votes: dict[bool, list[bool | None]], flip: bool, both_s: float) -> bool:
+    """Whether the hands, or else what was seen in the looks up to ``both_s`` (s), have told for certain which hand bows."""
+    if _hands_contradict(votes, not flip):
+        return True
+    own, other = (_plainness([f for f in found[way] if f.t_s <= both_s]) for way in (flip, not flip))
+    return own > TOLD * other
 
 
 def _hands_contradict(votes: dict[bool, list[bool | None]], flip: bool, *, fewest: int = CONTRADICT[0]) -> bool:
@@ -314,14 +352,9 @@ def _hands_contradict(votes: dict[bool, list[bool | None]], flip: bool, *, fewes
 def other_way_round(model: InstrumentModel, frame: FoundFrame, size: tuple[int, int]) -> FoundFrame | None:
     """What was found in the mirror's picture of this ``size`` as it is in the picture: bass and treble side change places. None where
     no instrument lies so."""
-    points = {_other_side(name): xy for name, xy in flipped(frame.points, size[0]).items()}
+    points = {other_side(name): xy for name, xy in flipped(frame.points, size[0]).items()}
     fit = best_pose(model, points, size=size, sd_px=SEEN_SD_PX)
     return None if fit is None else replace(frame, points=points, fit=fit)
-
-
-def _other_side(name: str) -> str:
-    stem, _, side = name.rpartition("_")
-    return {"bass": f"{stem}_treble", "treble": f"{stem}_bass"}.get(side, name)
 
 
 def _clearest(found: list[FoundFrame]) -> FoundFrame:
@@ -341,4 +374,4 @@ def found_fit(video: Path, instrument: str, models: Models) -> Work[Fit]:
     width = probe(video).width
     best = found.frame
     frame = CalibrationFrame(best.t_s, flipped(best.points, width) if found.flip else best.points, tuple(best.points))
-    return Fit(name, (frame,), "left" if found.flip else "right", take=video.name)
+    return Fit(name, (frame,), "left" if found.flip else "right", take=video.name, handed_told=found.told)

@@ -56,9 +56,8 @@ class Fit:
     that the teacher has set; they win over what is found. ``relaxed_s``: a moment (s) at which the player stands at ease;
     ``arm``: places of the bow arm that the teacher has set. ``tuning_cents``: how far the strings are tuned from A = 440 Hz, where the
     teacher has said so; None = believe the open strings up to 60 cents. ``strokes``: cuts, joins and strings of
-    strokes by the teacher's own hand. ``check``: how true
-    this phone measures from where it stands. Left-handed players and mirrored pictures are flipped before
-    measuring.
+    strokes by the teacher's own hand. ``check``: how true this phone measures from where it stands. ``handed_told``: whether the teacher,
+    or the video, has told which hand bows. Left-handed players and mirrored pictures are flipped before measuring.
     """
 
     instrument: str
@@ -75,6 +74,7 @@ class Fit:
     tuning_cents: float | None = None
     strokes: tuple[StrokeEdit, ...] = ()
     check: PhoneCheck | None = None
+    handed_told: bool = True
 
     @property
     def flip(self) -> bool:
@@ -150,6 +150,7 @@ def fit_from_dict(data: Any) -> Fit:
         data["instrument"], tuple(moments), handed, bool(data.get("mirrored", False)), str(data.get("take", "")), measured, stickers,
         _times(data), by_hand, _number(data, "relaxed_s", "relaxed moment", "a time in seconds"), arm,
         _number(data, "tuning_cents", "tuning", "a number of cents"), _stroke_edits(data), _check(data),
+        data.get("handed_told") is not False,
     )  # fmt: skip
 
 
@@ -218,6 +219,8 @@ def fit_to_dict(fit: Fit) -> dict[str, Any]:
             for m in fit.landmarks
         ],
     }  # fmt: skip
+    if not fit.handed_told:
+        data["handed_told"] = False
     if fit.measured:
         data["measured"] = fit.measured
     if fit.stickers:

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 import dolcezza
-from dolcezza.core.arm.figures import measure_arm
+from dolcezza.core.arm.figures import measure_arm, share_held
 from dolcezza.core.assignment.exercise import Exercise
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.base.message import NOTHING, Message
@@ -39,7 +39,7 @@ from dolcezza.core.pipeline.alignment import (
 )
 from dolcezza.core.pipeline.body_pass import BodyPass
 from dolcezza.core.pipeline.bow_lines import bow_lines
-from dolcezza.core.pipeline.cache import MeasurementCache, solve
+from dolcezza.core.pipeline.cache import MeasurementCache, of_either_hand, solve
 from dolcezza.core.pipeline.context import Context
 from dolcezza.core.pipeline.filming import about_the_instrument, said_of_filming
 from dolcezza.core.pipeline.fit_file import Fit
@@ -52,6 +52,7 @@ from dolcezza.core.pipeline.report import NO_STROKE, report_on
 from dolcezza.core.pipeline.second_phone import SecondPhone
 from dolcezza.core.pipeline.sound_pass import listen
 from dolcezza.core.pipeline.stick_pass import BY_STICK
+from dolcezza.core.pipeline.which_hand import doubtful_hand
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
 from dolcezza.core.strokes.figures import Stroke
 from dolcezza.core.strokes.passages import passages, said_of
@@ -171,6 +172,10 @@ def measure_take(
     if arm is None and not said_of_body:
         notes.append(NO_ARM)
     own = measured.series if arm is None else measured.series.with_columns(arm.columns)
+    cache = replace(cache, held=share_held(own, poses, looks))
+    if doubt := doubtful_hand(fit, cache.held):
+        own, cache = of_either_hand(own), replace(cache, handed_told=False)
+        notes.append(doubt)
     clock.ends("arm")
     if heard is not None:
         # a whole bow tells its place too roughly for some hundredths of a second between sound and picture
