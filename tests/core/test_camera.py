@@ -83,6 +83,18 @@ def test_a_camera_in_line_with_the_strings_says_that_it_measures_poorly():
     assert "contact_point" not in above.weak
 
 
+def test_a_bridge_before_the_fingerboards_end_leaves_the_pose_to_the_rest_of_the_instrument():
+    """A small violin from far along its strings, its player upright: the first four in one line, the bouts and the scroll beside it."""
+    model = InstrumentModel(instrument("violin 1/10"))
+    far = camera_at(model, 4.0, 3.0, focal=1000.0, distance=2200.0)
+    seen = {n: tuple(far.project(p)) for n, p in model.landmarks.items()}
+    with pytest.raises(LandmarkError, match="one line"):
+        fit_landmarks(model, {n: seen[n] for n in REQUIRED_LANDMARKS}, size=SIZE)
+    got = fit_landmarks(model, seen, size=SIZE)
+    assert got.camera.place / np.linalg.norm(got.camera.place) == pytest.approx(far.place / np.linalg.norm(far.place), abs=0.02)
+    assert predict(model, got, scale_px=1.0).contact_point_mm > 10.0, "and what it cannot tell is said"
+
+
 def test_exchanged_sides_are_noticed_and_can_be_swapped():
     model = InstrumentModel(instrument("violin 4/4"))
     good = landmarks(model, view(-15, 35, 1500))

@@ -30,6 +30,8 @@ MAKER_SD_MM = {"bridge": 0.3, "board": 0.3, "nut": 0.5, "lower": 1.0, "upper": 1
 """How much makers differ in the place of a landmark (one standard deviation, mm), from memory."""
 SHARED_LOG_SD = 1e-3
 """How tightly several moments of a take are held to one focal length."""
+ENOUGH_BESIDES = 8
+"""So many landmarks tell a pose also where the first four lie in one line."""
 _SWAP = {"bass": "treble", "treble": "bass"}
 
 
@@ -88,6 +90,9 @@ def check_landmarks(points: Mapping[str, tuple[float, float]], size: tuple[int, 
         margin = 0.5
         if not (-margin * size[0] <= x <= (1 + margin) * size[0] and -margin * size[1] <= y <= (1 + margin) * size[1]):
             raise LandmarkError(f"The landmark '{LANDMARK_WORDS[name]}' lies far outside the picture.", "Set it on the instrument.")
+    if len(points) >= ENOUGH_BESIDES:
+        # seen along the strings bridge and fingerboard lie in one line: the rest of the instrument tells its pose
+        xy = np.array(list(points.values()), float)
     spread = np.linalg.svd(xy - xy.mean(0), compute_uv=False)
     if spread[1] < 0.004 * max(size) or spread[1] < 0.03 * spread[0]:
         raise LandmarkError(
