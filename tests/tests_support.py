@@ -111,14 +111,15 @@ def made_stroke(
     return Stroke(**(numbers | own | places))
 
 
-def cut_short(stem: str, seconds: float, folder: Path, *, flip: bool = False) -> Path:
-    """The beginning of a demo take as a film of its own; ``flip``: turned left for right."""
-    path = folder / f"{stem}.mp4"
-    with av.open(str(take_video(stem))) as take, av.open(str(path), "w") as out:
-        source = take.streams.video[0]
+def cut_short(take: str | Path, seconds: float, folder: Path, *, flip: bool = False) -> Path:
+    """The beginning of a take, or of a reference take by its name, as a film of its own; ``flip``: turned left for right."""
+    whole = take if isinstance(take, Path) else take_video(take)
+    path = folder / whole.name
+    with av.open(str(whole)) as film, av.open(str(path), "w") as out:
+        source = film.streams.video[0]
         stream = out.add_stream("libx264", rate=source.average_rate, options={"crf": "16", "preset": "ultrafast"})
         stream.width, stream.height, stream.pix_fmt = source.width, source.height, "yuv420p"
-        for frame in take.decode(source):
+        for frame in film.decode(source):
             if frame.time > seconds:
                 break
             picture = frame.to_ndarray(format="rgb24")

@@ -18,6 +18,7 @@ from dolcezza.core.pipeline.fit_file import BowPoints, read_fit
 from dolcezza.core.pipeline.whole_bow_pass import WHOLE_BOW
 from dolcezza.core.tracking import bow_path
 from dolcezza.services.analysis import analyse
+from tests_support import cut_short
 
 FILMED = TRUTH / "filmed"
 LIMITS = {
@@ -121,7 +122,7 @@ def test_hair_as_dark_as_the_wall_is_measured_by_the_whole_bow(filmed):
 
 
 @pytest.mark.accuracy
-def test_a_head_set_by_hand_on_dark_hair_counts(filmed):
+def test_a_head_set_by_hand_on_dark_hair_counts(filmed, tmp_path):
     """Near the frog the head is out of the picture and the place roughly known: a head that the teacher sets decides."""
     pair = filmed("dev2-dark")
     t, at = 3.2, int(np.argmin(np.abs(pair.analysis.series.t - 3.2)))
@@ -130,13 +131,13 @@ def test_a_head_set_by_hand_on_dark_hair_counts(filmed):
     shorter = true + 0.1 * (frog - true)
     fit = read_fit(FILMED / "dev2-dark.fit.json")
     by_hand = (BowPoints(float(pair.analysis.series.t[at]), head=(float(shorter[0]), float(shorter[1]))),)
-    got = finish(analyse(FILMED / "dev2-dark.mp4", replace(fit, by_hand=by_hand)))
+    got = finish(analyse(cut_short(FILMED / "dev2-dark.mp4", 4.6, tmp_path), replace(fit, by_hand=by_hand)))
     moved = got.series["bow_position"][at] - pair.analysis.series["bow_position"][at]
     assert got.cache.whole_bow and moved > 0.02
 
 
 @pytest.mark.accuracy
-def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
+def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch, tmp_path):
     """As if the whole bow stood out no more than its hair."""
 
     def nothing(context, seen):
@@ -144,14 +145,14 @@ def test_hair_that_cannot_be_seen_is_said_and_nothing_is_guessed(monkeypatch):
         return replace(seen, candidates=[[] for _ in seen.times])
 
     monkeypatch.setattr(bow_lines, "look_for_whole_bow", nothing)
-    got = finish(analyse(FILMED / "dev2-dark.mp4", read_fit(FILMED / "dev2-dark.fit.json")))
+    got = finish(analyse(cut_short(FILMED / "dev2-dark.mp4", 3.2, tmp_path), read_fit(FILMED / "dev2-dark.fit.json")))
     assert DARK_HAIR in got.notes
     assert not np.isfinite(got.series["bow_angle_deg"]).any() and got.strokes == []
 
 
 @pytest.mark.accuracy
 @pytest.mark.parametrize("share", [0.31, 0.15])
-def test_hair_that_hardly_stands_out_is_followed_and_nothing_about_the_bow_is_sure(monkeypatch, share):
+def test_hair_that_hardly_stands_out_is_followed_and_nothing_about_the_bow_is_sure(monkeypatch, tmp_path, share):
     """Bows 20 degrees crooked, as if their hair stood out a third or a seventh as plainly as bright hair does, and no stick at all."""
     asked = []
 
@@ -167,9 +168,9 @@ def test_hair_that_hardly_stands_out_is_followed_and_nothing_about_the_bow_is_su
     monkeypatch.setattr(bow_lines, "look_for_whole_bow", nothing)
     monkeypatch.setattr(bow_lines, "stands_out", lambda chosen, **_: share if any(c is not None for c in chosen) else 0.0)
     monkeypatch.setattr(bow_path, "stands_out", lambda chosen, **_: share)
-    got = finish(analyse(TRUTH / "dev-crooked.mp4", read_fit(TRUTH / "dev-crooked.fit.json")))
+    got = finish(analyse(cut_short("dev-crooked", 5.4, tmp_path), read_fit(TRUTH / "dev-crooked.fit.json")))
     assert FAINT_HAIR in got.notes and DARK_HAIR not in got.notes
     assert bool(asked) == (share < 0.3), "a dark band is looked for where the bright line is hardly there"
-    assert len(got.strokes) == 8 and np.nanmax(got.series["confidence"]) <= bow_path.FAINTLY
+    assert len(got.strokes) == 5 and np.nanmax(got.series["confidence"]) <= bow_path.FAINTLY
     crooked = [f for f in got.findings if f.kind == "crooked"]
     assert crooked and not any(f.sure for f in crooked)
