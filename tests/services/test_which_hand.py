@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from dolcezza.core.arm.figures import share_held
-from dolcezza.core.base.errors import TrackingError
+from dolcezza.core.base.errors import LandmarkError, TrackingError
 from dolcezza.core.base.job import finish
 from dolcezza.core.base.message import Message
 from dolcezza.core.body.points import BodySeen
@@ -90,6 +90,25 @@ def test_the_fit_file_says_so_and_the_teacher_ends_it(measured):
     assert not session.base.handed_told, "another size says nothing of the hand"
     session.settings(handed="right", mirrored=False)
     assert session.base.handed_told, "said once more, and on purpose"
+    assert session.result().landmarks == fit.landmarks
+
+
+def test_what_was_found_belongs_to_the_other_side_once_the_other_hand_bows(measured):
+    """Of landmarks that a hand has set it is asked: it has seen which side is which."""
+    told = measured.fit("demo-a3")
+    frame = told.landmarks[0]
+    found = replace(told, landmarks=(replace(frame, found=tuple(frame.points)),))
+    session = CalibrationSession(replace(told, landmarks=()), (1280, 720), 0.3)
+    session.offer(found)
+    session.settings(handed="left", mirrored=False)
+    assert session.found and session.state.ready
+    assert session.result().landmarks[0].points == as_the_other_hand(told).landmarks[0].points
+    session.settings(handed="left", mirrored=True)
+    assert session.result().landmarks[0].points == frame.points, "mirrored besides: as it was seen first"
+    by_hand = CalibrationSession(told, (1280, 720), 0.3)
+    by_hand.settings(handed="left", mirrored=False)
+    with pytest.raises(LandmarkError, match="exchanged"):
+        by_hand.result()
 
 
 def test_nothing_is_sure_where_the_hand_is_not_at_the_frog(measured, tmp_path):

@@ -231,7 +231,8 @@ class CalibrationSession:
         self._remember("landmarks cleared", old)
 
     def settings(self, *, instrument: str | None = None, mirrored: bool | None = None, handed: str | None = None) -> None:
-        """Another instrument, or which hand bows and whether the picture is mirrored: the fit is worked out again."""
+        """Another instrument, or which hand bows and whether the picture is mirrored: the fit is worked out again, and what the
+        program has found is of the instrument's other side."""
         changes: dict[str, object] = {}
         if instrument is not None:
             changes |= {"instrument": instrument, "measured": {}}
@@ -242,7 +243,10 @@ class CalibrationSession:
         if instrument is None:
             # said on purpose, also where it is said once more
             changes["handed_told"] = True
-        self.base = replace(self.base, **changes)  # type: ignore[arg-type]
+        old, self.base = self.base, replace(self.base, **changes)  # type: ignore[arg-type]
+        if self.base.flip != old.flip and self.found:
+            self._points = swapped(self._points)
+            self._offered[self.t_s] = dict(self._points)
         self._tell()
 
     @property

@@ -175,7 +175,7 @@ def measure_take(
     cache = replace(cache, held=share_held(own, poses, looks))
     if doubt := doubtful_hand(fit, cache.held):
         own, cache = of_either_hand(own), replace(cache, handed_told=False)
-        notes.append(doubt)
+        notes.insert(0, doubt)
     clock.ends("arm")
     if heard is not None:
         # a whole bow tells its place too roughly for some hundredths of a second between sound and picture
