@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from PySide6.QtCore import QPointF, Qt
 
@@ -70,7 +72,12 @@ def test_the_outline_appears_without_a_click_and_enter_analyses(window, qtbot):
     assert view.session.found
     assert view.session.state.ready
     assert window.selection.moment_s == pytest.approx(0.3)
-    assert "Found by itself" in view.side.todo.text()
+    assert "Found by itself" in view.side.todo.text() and "which hand" not in view.side.todo.text()
+    view.session.base = replace(view.session.base, handed_told=False)
+    view._refresh_todo()
+    assert "which hand bows is not clear: “bow in the right hand”" in view.side.todo.text()
+    view.session.settings(handed="right", mirrored=False)
+    assert "which hand" not in view.side.todo.text(), "the teacher has said it"
     assert view.side.go.text().startswith("Looks right")
     with qtbot.waitSignal(view.measure, timeout=2000):
         qtbot.keyClick(view.canvas, Qt.Key.Key_Return)

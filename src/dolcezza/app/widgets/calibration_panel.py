@@ -8,7 +8,7 @@ from dolcezza.app.theme.words import tr
 from dolcezza.app.widgets.landmark_figures import LandmarkFigures
 from dolcezza.app.widgets.landmark_list import LandmarkList, landmark_words
 from dolcezza.app.widgets.moment_chips import MomentChips
-from dolcezza.app.widgets.parts import label
+from dolcezza.app.widgets.parts import HANDS, label
 from dolcezza.core.base.units import clock
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS
 from dolcezza.services.calibration import CalibrationSession
@@ -66,6 +66,11 @@ def what_to_do(session: CalibrationSession, wanted: str | None, *, here: bool, t
         if measured:
             return tr("The instrument is lost here. Choose “{0}” and set the first four landmarks.").format(tr("Mark this frame too"))
         return tr("The landmarks belong to {0}. Click the picture to go back there.").format(clock(session.t_s))
+    if session.found and session.state.ready and not session.base.handed_told:
+        return tr(
+            "Found by itself, but which hand bows is not clear: “{0}” is set on the page Video. Does the outline lie on the instrument? "
+            "Then Enter; if not, drag what is off."
+        ).format(tr(HANDS[session.base.handed == "left"]))
     if session.found and session.state.ready:
         return tr("Found by itself. Does the outline lie on the instrument? Then Enter; if not, drag what is off.")
     if wanted is None:

@@ -1596,6 +1596,10 @@
         <translation>Die Messpunkte gehören zu {0}. Ein Klick ins Bild führt dorthin zurück.</translation>
     </message>
     <message>
+        <source>Found by itself, but which hand bows is not clear: “{0}” is set on the page Video. Does the outline lie on the instrument? Then Enter; if not, drag what is off.</source>
+        <translation>Von selbst gefunden, aber nicht, welche Hand den Bogen führt: auf der Seite Video steht „{0}“. Liegt der Umriss auf dem Instrument? Dann Eingabe; sonst ziehen, was nicht stimmt.</translation>
+    </message>
+    <message>
         <source>Found by itself. Does the outline lie on the instrument? Then Enter; if not, drag what is off.</source>
         <translation>Von selbst gefunden. Liegt der Umriss auf dem Instrument? Dann Eingabe; sonst ziehen, was nicht stimmt.</translation>
     </message>
