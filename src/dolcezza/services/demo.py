@@ -124,7 +124,7 @@ def fill(
     A studio that already has students is left as it is.
     """
     if studio.students():
-        return {status.take.path.stem: status.take.id for s in studio.students() for status in studio.takes(s.id)}
+        return {status.take.path.stem: status.take.id for takes in studio.store.all_takes().values() for status in takes}
     ids, now = {}, today or date.today()
     for student in students:
         kept = studio.add_student(student.name, student.instrument, profile_name=student.profile, note=student.note, since=student.since)
