@@ -52,7 +52,7 @@ DECIDED, CLEARLY = (3, 5), (4.0, 2.0)
 """Found in so many looks, and so much more speaks for one way round than for the other (more after fewer): it is looked for only that
 way."""
 BOW_UNSEEN = 0.1
-"""A bow that is not seen lying as it would speaks for either way as one seen so surely, at most."""
+"""A way round in which no bow lies as it would counts as if one had been seen so surely."""
 ONE_WAY = 0.5
 """The cosine from which two directions are about the same."""
 TOLD = 1.5
