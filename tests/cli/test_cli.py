@@ -7,12 +7,18 @@ import json
 import os
 import subprocess
 import sys
+from argparse import Namespace
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 import dolcezza
+from dolcezza.cli import analyse as command
 from dolcezza.cli.main import parser
+from dolcezza.core.base.job import finish
+from dolcezza.core.pipeline.fit_file import read_fit
+from dolcezza.core.pipeline.which_hand import as_the_other_hand
 from takes_support import take_video
 from tests_support import cut_short
 
@@ -242,3 +248,20 @@ def test_the_models_do_not_talk(tmp_path):
     hands = README.parent / "tests" / "takes" / "hands"
     done = run("hold", hands / "dev-hand-00.jpg", "--out", tmp_path)
     assert done.returncode == 0 and "delegate" not in done.stderr
+
+
+def test_of_a_take_that_was_found_the_fit_that_counts_is_written(monkeypatch, measured, tmp_path):
+    """Which hand bows may be told by the measuring alone."""
+    fit = replace(measured.fit("demo-a3"), handed_told=False)
+    turned = replace(as_the_other_hand(fit), handed_told=True)
+    for told, written in ((fit, False), (turned, True)):
+
+        def found(video, own, told=told, **_):
+            return told, "the record"
+            yield
+
+        monkeypatch.setattr(command, "analyse_found", found)
+        options = Namespace(take=[take_video("demo-a3")], out=tmp_path)
+        assert finish(command._of_found(options, fit, None, None)) == "the record"
+        assert (tmp_path / "found.fit.json").exists() == written
+    assert read_fit(tmp_path / "found.fit.json") == turned

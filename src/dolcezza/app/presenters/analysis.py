@@ -115,8 +115,8 @@ class AnalysisPresenter(QObject):
 
         def ready(found: Fit) -> tuple[Fit, Profile]:
             # in the background: nothing of the studio is read there
-            way_round = {"handed": found.handed, "handed_told": found.handed_told, "mirrored": found.mirrored or known.mirrored}
-            fit = replace(known, landmarks=found.landmarks, **way_round)  # type: ignore[arg-type]
+            mirrored = found.mirrored or known.mirrored
+            fit = replace(known, landmarks=found.landmarks, handed=found.handed, handed_told=found.handed_told, mirrored=mirrored)
             return fit, profile
 
         return ready

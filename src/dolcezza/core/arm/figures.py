@@ -187,16 +187,22 @@ def _usable(
     """The looks that show the arm while the bow is known: those, their frames (m,), and the side of the body model that bows."""
     if len(seen) == 0:
         return seen, np.zeros(0, int), "right"
-    t = series.t
-    at = np.clip(np.searchsorted(t, seen.t_s), 0, len(t) - 1)
-    frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
+    at, frog_px, use = _frog_at(series, seen)
     side = bow_arm(seen, frog_px)
-    use = seen.found & known[at] & (np.abs(t[at] - seen.t_s) < NEAR_S)
+    use &= known[at]
     own = holds_bow(seen, side, frog_px, poses.focal / poses.translation[at, 2])
     own &= upright(build(model), poses.rows(at), seen)
     own &= in_place(model, seen, side, poses.rows(at), use & own)
     use &= own | np.isin(seen.t_s, by_hand)
     return BodySeen(seen.t_s[use], seen.points[use], seen.visible[use]), at[use], side
+
+
+def _frog_at(series: BowSeries, seen: BodySeen) -> tuple[Array, Array, Array]:
+    """Of the looks: their frames (m,), the frog in them (m, 2) px, and which found somebody near enough to their frame (m,) bool."""
+    t = series.t
+    at = np.clip(np.searchsorted(t, seen.t_s), 0, len(t) - 1)
+    frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
+    return at, frog_px, np.asarray(seen.found & (np.abs(t[at] - seen.t_s) < NEAR_S))
 
 
 def holds_bow(seen: BodySeen, side: str, frog_px: Array, px_mm: Array) -> Array:
@@ -213,10 +219,8 @@ def share_held(series: BowSeries, poses: Poses, seen: BodySeen) -> float:
     where the looks are too few."""
     if len(seen) == 0:
         return float("nan")
-    t = series.t
-    at = np.clip(np.searchsorted(t, seen.t_s), 0, len(t) - 1)
-    frog_px = np.column_stack([series["frog_x_px"], series["frog_y_px"]])[at]
-    use = seen.found & np.isfinite(frog_px[:, 0]) & (np.abs(t[at] - seen.t_s) < NEAR_S)
+    at, frog_px, use = _frog_at(series, seen)
+    use &= np.isfinite(frog_px[:, 0])
     if use.sum() < FEWEST_SEEN:
         return float("nan")
     held = holds_bow(seen, bow_arm(seen, frog_px), frog_px, poses.focal / poses.translation[at, 2])

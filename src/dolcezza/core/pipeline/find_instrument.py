@@ -17,7 +17,7 @@ from dolcezza.core.base.arrays import Array
 from dolcezza.core.base.errors import ModelsMissing, TrackingError
 from dolcezza.core.base.job import Progress, Stage, Work
 from dolcezza.core.camera.lens import Camera
-from dolcezza.core.camera.pose import LandmarkFit, best_pose
+from dolcezza.core.camera.pose import LandmarkFit, best_pose, swapped
 from dolcezza.core.instrument.catalog import InstrumentSpec
 from dolcezza.core.instrument.catalog import instrument as spec_named
 from dolcezza.core.instrument.model import LANDMARK_NAMES, REQUIRED_LANDMARKS, InstrumentModel
@@ -27,7 +27,6 @@ from dolcezza.core.models.asked import Models
 from dolcezza.core.models.crop import Square
 from dolcezza.core.models.landmarks import Guess
 from dolcezza.core.pipeline.fit_file import CalibrationFrame, Fit, flipped
-from dolcezza.core.pipeline.which_hand import other_side
 
 Look = Callable[[Array], Guess]
 """The net: a picture (h, w, 3) RGB in steps of 64 px to what it says."""
@@ -352,7 +351,7 @@ def _hands_contradict(votes: dict[bool, list[bool | None]], flip: bool, *, fewes
 def other_way_round(model: InstrumentModel, frame: FoundFrame, size: tuple[int, int]) -> FoundFrame | None:
     """What was found in the mirror's picture of this ``size`` as it is in the picture: bass and treble side change places. None where
     no instrument lies so."""
-    points = {other_side(name): xy for name, xy in flipped(frame.points, size[0]).items()}
+    points = swapped(flipped(frame.points, size[0]))
     fit = best_pose(model, points, size=size, sd_px=SEEN_SD_PX)
     return None if fit is None else replace(frame, points=points, fit=fit)
 

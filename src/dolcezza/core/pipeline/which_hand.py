@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from dolcezza.core.base.message import Message
+from dolcezza.core.camera.pose import swapped
 from dolcezza.core.pipeline.fit_file import Fit
 
 HELD = 0.65
@@ -12,18 +13,9 @@ HELD = 0.65
 the right hand, half at most where they were measured for the wrong one."""
 
 
-def other_side(name: str) -> str:
-    """The landmark on the other side of the instrument; one in the middle is its own."""
-    stem, _, side = name.rpartition("_")
-    return {"bass": f"{stem}_treble", "treble": f"{stem}_bass"}.get(side, name)
-
-
 def as_the_other_hand(fit: Fit) -> Fit:
     """The same landmarks in the same picture, if the other hand bows."""
-    marked = tuple(
-        replace(m, points={other_side(n): xy for n, xy in m.points.items()}, found=tuple(other_side(n) for n in m.found))
-        for m in fit.landmarks
-    )
+    marked = tuple(replace(m, points=swapped(m.points), found=tuple(swapped({n: m.points[n] for n in m.found}))) for m in fit.landmarks)
     return replace(fit, landmarks=marked, handed="right" if fit.handed == "left" else "left")
 
 

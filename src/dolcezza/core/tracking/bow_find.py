@@ -16,7 +16,7 @@ import numpy as np
 from dolcezza.core.base.arrays import Array
 from dolcezza.core.camera.lens import Camera
 from dolcezza.core.instrument.model import REQUIRED_LANDMARKS, InstrumentModel
-from dolcezza.core.tracking.bow_line import RIDGE_FLOOR, SET_SD, STICK_REACH_MM, STRIP_STEP_PX, Candidate, LineReader, Ridge, crossing
+from dolcezza.core.tracking.bow_line import RIDGE_FLOOR, SET_SD, STICK_REACH_MM, Candidate, LineReader, Ridge, crossing
 from dolcezza.core.tracking.bow_space import SearchSpace, search_space
 from dolcezza.core.tracking.profiles import inside, sample, straight
 
@@ -112,8 +112,7 @@ class BowFinder:
         """Shift (px along the normal) and slope of the straight edge near ``at_px`` beside a ``line``, beyond which it is brighter; NaN if
         there is none."""
         space, sign = self._space(camera), float(np.sign(at_px))
-        reach = 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
-        along = inside(line.point, line.direction, reach, 2.5 * STRIP_STEP_PX * self._scale_px, self.shape)
+        along = inside(line.point, line.direction, self._reader.reach(space), 2.5 * self._reader.step, self.shape)
         walk = np.arange(-EDGE_REACH_PX, EDGE_REACH_PX + 0.1, 0.5) * self._scale_px
         rows = sample(grey, line.point, line.direction, along, at_px + sign * walk)
         rise = rows[:, 4:] - rows[:, :-4]

@@ -82,7 +82,7 @@ class LineReader:
         """The ridge near the line through ``point`` (2,) px at ``angle`` (rad); None if there is none. ``near``: no farther off than a bow
         moves from one frame to the next."""
         direction = np.array([np.cos(angle), np.sin(angle)])
-        reach = self._reach(space)
+        reach = self.reach(space)
         side = _side(space)
         sd = np.array([1.0, 0.01])
         for half, fine in ((2.2 * side, 1.0), (1.2 * side, 0.5)) if near else ((3.0 * side, 1.0), (1.6 * side, 0.5), (1.2 * side, 0.5)):
@@ -123,7 +123,7 @@ class LineReader:
         """The ridge along a line whose place is settled; None off the picture."""
         side = _side(space)
         # where a flank lies outside the picture nobody sees whether there is a ridge
-        along = inside(point, direction, self._reach(space), self.step, self.shape, half=side + 0.5)
+        along = inside(point, direction, self.reach(space), self.step, self.shape, half=side + 0.5)
         if len(along) < 20:
             return None
         rows = sample(grey, point, direction, along, np.array([-side - 0.5, -side, -0.5, 0.0, 0.5, side, side + 0.5]))
@@ -146,7 +146,8 @@ class LineReader:
             self._beside(grey, space, line, line.along[strip > RIDGE_FLOOR], side), close,
         )  # fmt: skip
 
-    def _reach(self, space: SearchSpace) -> float:
+    def reach(self, space: SearchSpace) -> float:
+        """How far (px) to either side of the strings a line is read."""
         return 1.15 * float(np.hypot(space.box[2] - space.box[0], space.box[3] - space.box[1]))
 
     def _beside(self, grey: Array, space: SearchSpace, line: Ridge, along: Array, side: float) -> tuple[float, float]:
@@ -176,7 +177,7 @@ class LineReader:
     def _flanks(self, grey: Array, space: SearchSpace, point: Array, direction: Array) -> tuple[Array, tuple[float, float]]:
         """Straight lines through the two flanks of the ridge, where it has fallen to half: (2, 2) shift and slope; and how dark the darkest
         line is on either side."""
-        along = inside(point, direction, self._reach(space), self.step * 5, self.shape)
+        along = inside(point, direction, self.reach(space), self.step * 5, self.shape)
         far = 0.5 * space.hair_px + 3.0
         walk = np.arange(0.0, far + 0.26, 0.5)
         out = np.full((2, 2), np.nan)
